@@ -1,0 +1,45 @@
+#pragma once
+// What `uadze` does, one function a command. Results go to stdout, messages to stderr; faults of the input
+// are thrown as InputError, wrong use as UsageError.
+#include <optional>
+#include <stdexcept>
+#include <string>
+
+namespace uadze::cli {
+
+struct UsageError : std::runtime_error {
+  using std::runtime_error::runtime_error;
+};
+
+struct SolveOptions {
+  std::string file, setup, session;
+  bool json = false;
+  bool working = false;
+};
+
+struct SettleOptions {
+  std::string file, setup;
+  double level_l = 0.0;
+  std::string accel_g;
+  bool json = false;
+};
+
+struct SimulateOptions {
+  std::string track, car, output;
+  std::optional<double> rate_hz;
+  std::optional<unsigned> seed;
+};
+
+struct MapCommandOptions {
+  std::string file, setup, lap, output;
+  int levels = 40;
+};
+
+/// Returns the exit code: 1 if there are errors.
+int check(const std::string& file);
+void solve(const SolveOptions& options);
+void settle(const SettleOptions& options);
+void simulate_lap(const SimulateOptions& options);
+void map(const MapCommandOptions& options);
+
+}  // namespace uadze::cli

@@ -1,0 +1,17 @@
+#pragma once
+// Results as JSON (keys carry units) and as text.
+#include <nlohmann/json.hpp>
+#include <string>
+
+#include "core/project/solve.h"
+
+namespace uadze::cli {
+
+using Json = nlohmann::ordered_json;
+
+Json derivation_json(const Derivation& derivation);
+Json event_json(const starvation::Event& event);
+Json session_json(const project::SessionResult& result);
+std::string session_text(const project::SessionResult& result, bool working);
+
+}  // namespace uadze::cli

@@ -1,0 +1,27 @@
+#pragma once
+// Tables as text: a header row, then rows of the same length. UTF-8 with or without byte-order mark, any line
+// ends, separated by comma, semicolon or tab (whichever the header holds most of). Numbers have a decimal
+// point whatever the locale.
+//
+//   const CsvTable table = parse_csv(read_file(path), path.string());
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/message.h"
+
+namespace uadze {
+
+struct CsvTable {
+  std::vector<std::string> header;
+  std::vector<std::vector<std::string>> rows;
+  std::vector<int> lines;  ///< line number of each row, from 1
+  char separator = ',';
+};
+
+/// Splits the text. Empty lines are passed over, lines that begin with # are comments. Throws InputError that
+/// names file and line for an empty file or rows of another length than the header. `decimal commas` are
+/// recognised and named as such.
+CsvTable parse_csv(std::string_view text, const std::string& file);
+
+}  // namespace uadze

@@ -1,0 +1,36 @@
+#pragma once
+// Show working: a number together with the formula, inputs and source it came from.
+//
+//   Derivation start{.name = "Least start fuel", .value = v, .quantity = Quantity::volume,
+//                    .formula = "V = V_clean + n c + V_sample",
+//                    .inputs = {{"V_clean", "clean level", clean, Quantity::volume, "starvation map"}}};
+#include <string>
+#include <vector>
+
+#include "core/base/units.h"
+
+namespace uadze {
+
+struct Term {
+  std::string symbol;
+  std::string meaning;
+  double value = 0.0;  ///< SI
+  Quantity quantity = Quantity::plain;
+  std::string source;  ///< "entered", "logged", "computed", or a citation
+};
+
+struct Derivation {
+  std::string name;
+  double value = 0.0;  ///< SI
+  Quantity quantity = Quantity::plain;
+  std::string formula;
+  std::vector<Term> inputs;
+  std::string source;             ///< where the formula is from
+  std::string note;               ///< what it leaves out
+  std::vector<Derivation> steps;  ///< how inputs that are themselves computed came about
+};
+
+/// The derivation as indented plain text, in the given units.
+std::string render_text(const Derivation& derivation, const UnitSystem& units, int indent = 0);
+
+}  // namespace uadze

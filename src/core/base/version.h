@@ -1,0 +1,8 @@
+#pragma once
+
+namespace uadze {
+
+/// "0.1.0"
+const char* version();
+
+}  // namespace uadze

@@ -1,0 +1,65 @@
+#include "core/lap/corner.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace uadze::lap {
+
+const Corner* corner_at(const std::vector<Corner>& corners, double distance) {
+  for (const Corner& c : corners)
+    if (distance >= c.from && distance <= c.to) return &c;
+  return nullptr;
+}
+
+std::string place_at(const std::vector<Corner>& corners, double distance) {
+  if (const Corner* corner = corner_at(corners, distance)) return corner->name;
+  const Corner *before = nullptr, *after = nullptr;
+  for (const Corner& c : corners) {
+    if (c.to < distance && (!before || c.to > before->to)) before = &c;
+    if (c.from > distance && (!after || c.from < after->from)) after = &c;
+  }
+  if (after && (!before || after->from - distance < distance - before->to)) return "before " + after->name;
+  if (before) return "after " + before->name;
+  return fmt::format("at {:.0f} m", distance);
+}
+
+std::string turning(double lateral) {
+  if (lateral > 0.15 * standard_gravity) return "left-hand";
+  if (lateral < -0.15 * standard_gravity) return "right-hand";
+  return "";
+}
+
+std::string phase(double longitudinal, double speed) {
+  if (longitudinal < -0.3 * standard_gravity) return "braking";
+  if (longitudinal > 0.15 * standard_gravity) return speed < 20 ? "launch" : "speeding up";
+  return "steady";
+}
+
+Messages check_hands(const Lap& lap, const std::vector<Corner>& corners, const std::string& file) {
+  int agree = 0, against = 0;
+  std::string first;
+  for (const Corner& corner : corners) {
+    if (corner.hand == Hand::none) continue;
+    double sum = 0;
+    int count = 0;
+    for (size_t i = 0; i < lap.size(); ++i)
+      if (lap.distance[i] >= corner.from && lap.distance[i] <= corner.to) sum += lap.lateral[i], ++count;
+    if (count == 0 || std::abs(sum / count) < 0.15 * standard_gravity) continue;
+    const bool left = sum > 0;
+    if (left == (corner.hand == Hand::left)) {
+      ++agree;
+    } else {
+      ++against;
+      if (first.empty())
+        first = fmt::format("{:.2f} g in {}, a {}-hand corner", sum / count / standard_gravity, corner.name,
+                            corner.hand == Hand::left ? "left" : "right");
+    }
+  }
+  if (against == 0) return {};
+  Message m{Severity::warning, file, "column lat_acc", "positive in left-hand corners", first};
+  if (against > agree) m.found += ": the sign of the whole channel is turned round";
+  return {m};
+}
+
+}  // namespace uadze::lap

@@ -1,0 +1,40 @@
+#pragma once
+// Corners by distance along the lap, and plain names for places on it.
+//
+//   place_at({{"Heron Sweep", 820, 1010, Hand::left}}, 900);   // "Heron Sweep"
+#include <string>
+#include <vector>
+
+#include "core/base/message.h"
+#include "core/lap/lap.h"
+
+namespace uadze::lap {
+
+enum class Hand { left, right, none };
+
+struct Corner {
+  std::string name;
+  double from = 0.0;  ///< m along the lap
+  double to = 0.0;    ///< m
+  Hand hand = Hand::none;
+
+  bool operator==(const Corner&) const = default;
+};
+
+/// The corner that holds the distance, or nullptr on a straight.
+const Corner* corner_at(const std::vector<Corner>& corners, double distance);
+
+/// "Heron Sweep", "before Kiln Corner", "after Last Oak", or "at 812 m" where no corner is named.
+std::string place_at(const std::vector<Corner>& corners, double distance);
+
+/// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
+std::string turning(double lateral);
+
+/// "braking", "launch", "speeding up", "steady": by longitudinal acceleration (m/s2) and speed (m/s).
+std::string phase(double longitudinal, double speed);
+
+/// Warns of corners whose named hand and mean lateral acceleration disagree: the lateral sign is turned
+/// round.
+Messages check_hands(const Lap& lap, const std::vector<Corner>& corners, const std::string& file);
+
+}  // namespace uadze::lap

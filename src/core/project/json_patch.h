@@ -1,0 +1,16 @@
+#pragma once
+// Changes a JSON text only where its meaning changes; every other byte (layout, number forms, unknown keys)
+// stays.
+//
+//   patched_text("{ \"a\": 1.50,  \"x\": 2 }", {{"a", 1.5}}, {{"a", 3}})   // "{ \"a\": 3,  \"x\": 2 }"
+#include <string>
+
+#include "core/project/json_reader.h"
+
+namespace uadze::project {
+
+/// `text` is what is on the disk; `before` is what was understood of it, `after` what it shall say. Where the
+/// two are alike nothing is touched. Lists of objects are matched by "name" when their lengths differ.
+std::string patched_text(const std::string& text, const Json& before, const Json& after);
+
+}  // namespace uadze::project

@@ -1,0 +1,419 @@
+#include "core/project/project.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <set>
+
+#include "core/base/files.h"
+#include "core/base/units.h"
+#include "core/project/json_patch.h"
+#include "core/project/json_reader.h"
+
+namespace uadze::project {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr int format_version = 1;
+constexpr double litre = 1e-3, millimetre = 1e-3, litre_per_hour = 1e-3 / 3600, gram_per_kwh = 1e-3 / 3.6e6;
+
+const std::vector<std::string> axis_names{"x", "y", "z"};
+const std::vector<std::string> return_names{"surge tank", "main tank"};
+const std::vector<std::string> demand_names{"logged flow", "power"};
+const std::vector<std::string> kind_names{"practice", "qualifying", "race", "hillclimb"};
+const std::vector<std::string> hand_names{"left", "right", "none"};
+const std::vector<std::string> zero_names{"accelerometer", "gravity removed"};
+
+// ---- reading
+// -------------------------------------------------------------------------------------------------
+
+tank::Pickup read_pickup(JsonReader in) {
+  tank::Pickup out;
+  out.name = in.text("name");
+  out.position = in.vector("position_mm", {.factor = millimetre, .low = -20000, .high = 20000});
+  out.sock_radius =
+      in.number("sock_radius_mm", {.factor = millimetre, .low = 0, .high = 500, .missing = 0.0});
+  out.feeds = in.text("feeds", "engine");
+  in.warn_unknown();
+  return out;
+}
+
+TankSetup read_tank(JsonReader in) {
+  TankSetup out;
+  out.shape.axis = static_cast<tank::Axis>(in.choice("axis", axis_names, std::nullopt));
+  const NumberRule place{.factor = millimetre, .low = -20000, .high = 20000};
+  out.shape.profile = in.points("profile_mm", place);
+  out.shape.from = in.number("from_mm", place);
+  out.shape.to = in.number("to_mm", place);
+  out.usable_share =
+      in.number("usable_percent", {.factor = 0.01, .low = 0, .high = 100, .missing = 1.0, .above_low = true});
+  for (JsonReader& pickup : in.list("pickups")) out.pickups.push_back(read_pickup(pickup));
+  in.warn_unknown();
+  return out;
+}
+
+fluid::Blend read_fuel(JsonReader in) {
+  const fluid::Blend usual;
+  fluid::Blend out;
+  out.ethanol =
+      in.number("ethanol_percent", {.factor = 0.01, .low = 0, .high = 100, .missing = usual.ethanol});
+  out.temperature =
+      in.number("temperature_c", {.offset = 273.15, .low = -40, .high = 90, .missing = usual.temperature});
+  out.petrol_density =
+      in.number("petrol_density_kg_m3", {.low = 600, .high = 900, .missing = usual.petrol_density});
+  out.petrol_heating = in.number("petrol_heating_mj_kg",
+                                 {.factor = 1e6, .low = 35, .high = 50, .missing = usual.petrol_heating});
+  out.petrol_air_ratio =
+      in.number("petrol_air_ratio", {.low = 12, .high = 16, .missing = usual.petrol_air_ratio});
+  in.warn_unknown();
+  return out;
+}
+
+starvation::Engine read_engine(JsonReader in) {
+  starvation::Engine out;
+  out.power = in.number("power_kw", {.factor = 1000, .low = 0, .high = 5000, .missing = 0.0});
+  out.consumption =
+      in.number("consumption_g_kwh", {.factor = gram_per_kwh, .low = 0, .high = 2000, .missing = 0.0});
+  out.idle_flow =
+      in.number("idle_flow_l_h", {.factor = litre_per_hour, .low = 0, .high = 200, .missing = 0.0});
+  out.demand = static_cast<starvation::DemandFrom>(in.choice("demand_from", demand_names, 0));
+  out.flow_scale = in.number("flow_scale", {.low = 0, .high = 10, .missing = 1.0, .above_low = true});
+  in.warn_unknown();
+  return out;
+}
+
+Setup read_setup(JsonReader in) {
+  Setup out;
+  out.name = in.text("name");
+  out.notes = in.text("notes", "");
+  if (auto fuel = in.object("fuel")) out.fuel = read_fuel(*fuel);
+  if (auto engine = in.object("engine")) out.engine = read_engine(*engine);
+  if (auto tank = in.object("tank", true)) out.tank = read_tank(*tank);
+  for (JsonReader& pump : in.list("lift_pumps")) {
+    out.lift_pumps.push_back(
+        {pump.text("name"), pump.number("flow_l_h", {.factor = litre_per_hour, .low = 0, .high = 5000})});
+    pump.warn_unknown();
+  }
+  if (auto surge = in.object("surge_tank")) {
+    starvation::SurgeTank s;
+    s.volume =
+        surge->number("volume_l", {.factor = litre, .low = 0, .high = 100, .missing = {}, .above_low = true});
+    s.engine_return = static_cast<starvation::Return>(surge->choice("engine_return", return_names, 0));
+    surge->warn_unknown();
+    out.surge = s;
+  }
+  out.main_pump_flow =
+      in.number("main_pump_flow_l_h", {.factor = litre_per_hour, .low = 0, .high = 5000, .missing = 0.0});
+  out.line_hold = in.number("line_hold_l", {.factor = litre, .low = 0, .high = 20, .missing = 0.0});
+  in.warn_unknown();
+  return out;
+}
+
+LapReference read_lap_reference(JsonReader in) {
+  LapReference out;
+  out.name = in.text("name");
+  out.file = in.text("file");
+  out.repeated = in.choice("start", {"flying", "standing"}, 0) == 0;
+  out.vertical_zero = static_cast<lap::VerticalZero>(in.choice("vertical_zero", zero_names, 0));
+  for (JsonReader& corner : in.list("corners")) {
+    lap::Corner c;
+    c.name = corner.text("name");
+    c.from = corner.number("from_m", {.low = 0, .high = 1e6});
+    c.to = corner.number("to_m", {.low = 0, .high = 1e6});
+    c.hand = static_cast<lap::Hand>(corner.choice("hand", hand_names, 2));
+    if (c.to <= c.from)
+      corner.fail("to_m", fmt::format("more than from_m, {:.6g}", c.from), fmt::format("{:.6g}", c.to));
+    corner.warn_unknown();
+    out.corners.push_back(std::move(c));
+  }
+  in.warn_unknown();
+  return out;
+}
+
+session::Session read_session(JsonReader in) {
+  session::Session out;
+  out.name = in.text("name");
+  out.kind = static_cast<session::Kind>(in.choice("kind", kind_names, 0));
+  out.lap = in.text("lap");
+  if (in.has("laps")) out.laps = in.whole("laps", 1, 2000, 1);
+  out.duration =
+      in.number_if("duration_min", {.factor = 60, .low = 0, .high = 2880, .missing = {}, .above_low = true});
+  out.refuel_stops = in.whole("refuel_stops", 0, 200, 0);
+  out.formation_laps = in.whole("formation_laps", 0, 20, 0);
+  out.out_laps = in.whole("out_laps", 0, 20, 0);
+  out.in_laps = in.whole("in_laps", 0, 20, 0);
+  out.slow_lap_share =
+      in.number("slow_lap_percent", {.factor = 0.01, .low = 0, .high = 200, .missing = out.slow_lap_share});
+  out.sample = in.number("sample_l", {.factor = litre, .low = 0, .high = 50, .missing = 0.0});
+  out.gauge_error = in.number("gauge_error_l", {.factor = litre, .low = 0, .high = 50, .missing = 0.0});
+  out.consumption_per_lap = in.number_if(
+      "consumption_l_per_lap", {.factor = litre, .low = 0, .high = 500, .missing = {}, .above_low = true});
+  in.warn_unknown();
+  if (!out.laps && !out.duration) in.fail("", "laps or duration_min", "neither");
+  if (out.laps && out.duration) in.fail("", "either laps or duration_min", "both");
+  return out;
+}
+
+// ---- what only the whole can show
+// ------------------------------------------------------------------------------
+
+class Checker {
+ public:
+  Checker(const Project& project, const std::string& file, Messages& messages)
+      : project_(project), file_(file), messages_(messages) {}
+
+  void run() {
+    names(project_.setups, "/setups");
+    names(project_.laps, "/laps");
+    names(project_.sessions, "/sessions");
+    for (size_t i = 0; i < project_.setups.size(); ++i)
+      setup(project_.setups[i], fmt::format("/setups/{}", i));
+    for (size_t i = 0; i < project_.sessions.size(); ++i) {
+      const auto& s = project_.sessions[i];
+      if (!s.lap.empty() && !project_.find_lap(s.lap))
+        fail(fmt::format("/sessions/{}/lap", i), "the name of one of the laps", "\"" + s.lap + "\"");
+    }
+  }
+
+ private:
+  void say(Severity severity, std::string place, std::string expected, std::string found) {
+    messages_.push_back({severity, file_, std::move(place), std::move(expected), std::move(found)});
+  }
+  void fail(std::string place, std::string expected, std::string found) {
+    say(Severity::error, std::move(place), std::move(expected), std::move(found));
+  }
+
+  template <class List>
+  void names(const List& list, const std::string& place) {
+    std::set<std::string> seen;
+    for (size_t i = 0; i < list.size(); ++i)
+      if (!list[i].name.empty() && !seen.insert(list[i].name).second)
+        fail(fmt::format("{}/{}/name", place, i), "a name of its own",
+             "\"" + list[i].name + "\" a second time");
+  }
+
+  void setup(const Setup& s, const std::string& at) {
+    names(s.tank.pickups, at + "/tank/pickups");
+    names(s.lift_pumps, at + "/lift_pumps");
+    if (!shape(s.tank.shape, at + "/tank")) return;
+    const tank::Solid solid = make_solid(s.tank.shape);
+    for (size_t i = 0; i < s.tank.pickups.size(); ++i)
+      pickup(s, i, solid, fmt::format("{}/tank/pickups/{}", at, i));
+    if (s.surge && s.lift_pumps.empty())
+      say(Severity::warning, at + "/lift_pumps", "a lift pump that fills the surge tank", "none");
+    if (s.surge && s.surge->engine_return == starvation::Return::main_tank && !(s.main_pump_flow > 0))
+      fail(at + "/main_pump_flow_l_h", "above 0, as the engine's return goes to the main tank", "0");
+    for (size_t i = 0; i < s.lift_pumps.size(); ++i) {
+      bool fed = false;
+      for (const auto& p : s.tank.pickups) fed = fed || p.feeds == s.lift_pumps[i].name;
+      if (!fed)
+        say(Severity::warning, fmt::format("{}/lift_pumps/{}", at, i), "a pickup that feeds it",
+            "none: it lifts nothing");
+    }
+  }
+
+  bool shape(const tank::Prism& p, const std::string& at) {
+    const size_t before = messages_.size();
+    for (const auto& fault : tank::profile_faults(p.profile))
+      fail(at + "/profile_mm" + (fault.point < 0 ? "" : fmt::format("/{}", fault.point)), fault.expected,
+           fault.found);
+    if (!(p.to - p.from >= 1e-3))
+      fail(at + "/to_mm", fmt::format("1 mm or more above from_mm, {:.6g}", p.from / millimetre),
+           fmt::format("{:.6g}", p.to / millimetre));
+    if (messages_.size() > before) return false;
+    const double volume = std::abs(tank::polygon_area(p.profile)) * (p.to - p.from);
+    if (volume < 0.2e-3 || volume > 2.0)
+      say(Severity::warning, at, "a tank of 0.2 to 2000 L",
+          fmt::format("{:.4g} L: are the dimensions in mm?", volume / litre));
+    return true;
+  }
+
+  void pickup(const Setup& s, size_t i, const tank::Solid& solid, const std::string& at) {
+    const tank::Pickup& p = s.tank.pickups[i];
+    if (!solid.contains(p.position)) {
+      const Vec3 a = solid.lower_corner() / millimetre, b = solid.upper_corner() / millimetre;
+      fail(at + "/position_mm",
+           fmt::format(
+               "a point inside the tank (within x {:.0f} to {:.0f}, y {:.0f} to {:.0f}, z {:.0f} to {:.0f})",
+               a.x(), b.x(), a.y(), b.y(), a.z(), b.z()),
+           fmt::format("({:.6g}, {:.6g}, {:.6g}), outside", p.position.x() / millimetre,
+                       p.position.y() / millimetre, p.position.z() / millimetre));
+    }
+    std::string choices = "\"engine\"";
+    bool known = p.feeds == "engine";
+    for (const auto& pump : s.lift_pumps)
+      choices += ", \"" + pump.name + "\"", known = known || pump.name == p.feeds;
+    if (!known) fail(at + "/feeds", "one of " + choices, "\"" + p.feeds + "\"");
+    if (known && (p.feeds == "engine") == s.surge.has_value())
+      say(Severity::warning, at + "/feeds",
+          s.surge ? "a lift pump, as there is a surge tank" : "\"engine\", as there is no surge tank",
+          "\"" + p.feeds + "\": this pickup is not used");
+  }
+
+  const Project& project_;
+  const std::string& file_;
+  Messages& messages_;
+};
+
+// ---- writing
+// -------------------------------------------------------------------------------------------------
+
+/// SI to the file's unit, to 12 digits: the rounding of the conversion itself does not show.
+Json out(double si, double factor = 1.0, double offset = 0.0) {
+  const double value = (si - offset) / factor;
+  const double rounded = value == 0 ? 0.0 : parse_number(fmt::format("{:.12g}", value)).value_or(0);
+  if (rounded == std::floor(rounded) && std::abs(rounded) < 1e15) return static_cast<std::int64_t>(rounded);
+  return rounded;
+}
+
+Json pickup_json(const tank::Pickup& p) {
+  return {
+      {"name", p.name},
+      {"position_mm",
+       {out(p.position.x(), millimetre), out(p.position.y(), millimetre), out(p.position.z(), millimetre)}},
+      {"sock_radius_mm", out(p.sock_radius, millimetre)},
+      {"feeds", p.feeds}};
+}
+
+Json setup_json(const Setup& s) {
+  Json profile = Json::array(), pickups = Json::array(), pumps = Json::array();
+  for (const Vec2& p : s.tank.shape.profile)
+    profile.push_back(Json::array({out(p.x(), millimetre), out(p.y(), millimetre)}));
+  for (const auto& p : s.tank.pickups) pickups.push_back(pickup_json(p));
+  for (const auto& p : s.lift_pumps)
+    pumps.push_back({{"name", p.name}, {"flow_l_h", out(p.flow, litre_per_hour)}});
+  Json surge;
+  if (s.surge)
+    surge = {{"volume_l", out(s.surge->volume, litre)},
+             {"engine_return", return_names[static_cast<size_t>(s.surge->engine_return)]}};
+  Json json;
+  json["name"] = s.name;
+  json["notes"] = s.notes;
+  json["fuel"] = {{"ethanol_percent", out(s.fuel.ethanol, 0.01)},
+                  {"temperature_c", out(s.fuel.temperature, 1, 273.15)},
+                  {"petrol_density_kg_m3", out(s.fuel.petrol_density)},
+                  {"petrol_heating_mj_kg", out(s.fuel.petrol_heating, 1e6)},
+                  {"petrol_air_ratio", out(s.fuel.petrol_air_ratio)}};
+  json["engine"] = {{"power_kw", out(s.engine.power, 1000)},
+                    {"consumption_g_kwh", out(s.engine.consumption, gram_per_kwh)},
+                    {"idle_flow_l_h", out(s.engine.idle_flow, litre_per_hour)},
+                    {"demand_from", demand_names[static_cast<size_t>(s.engine.demand)]},
+                    {"flow_scale", out(s.engine.flow_scale)}};
+  json["tank"] = {{"axis", axis_names[static_cast<size_t>(s.tank.shape.axis)]},
+                  {"profile_mm", profile},
+                  {"from_mm", out(s.tank.shape.from, millimetre)},
+                  {"to_mm", out(s.tank.shape.to, millimetre)},
+                  {"usable_percent", out(s.tank.usable_share, 0.01)},
+                  {"pickups", pickups}};
+  json["lift_pumps"] = pumps;
+  json["surge_tank"] = surge;
+  json["main_pump_flow_l_h"] = out(s.main_pump_flow, litre_per_hour);
+  json["line_hold_l"] = out(s.line_hold, litre);
+  return json;
+}
+
+Json lap_json(const LapReference& l) {
+  Json corners = Json::array();
+  for (const auto& c : l.corners)
+    corners.push_back({{"name", c.name},
+                       {"from_m", out(c.from)},
+                       {"to_m", out(c.to)},
+                       {"hand", hand_names[static_cast<size_t>(c.hand)]}});
+  return {{"name", l.name},
+          {"file", l.file},
+          {"start", l.repeated ? "flying" : "standing"},
+          {"vertical_zero", zero_names[static_cast<size_t>(l.vertical_zero)]},
+          {"corners", corners}};
+}
+
+Json session_json(const session::Session& s) {
+  Json json{{"name", s.name}, {"kind", session::kind_name(s.kind)}, {"lap", s.lap}};
+  if (s.laps) json["laps"] = *s.laps;
+  if (s.duration) json["duration_min"] = out(*s.duration, 60);
+  json["refuel_stops"] = s.refuel_stops;
+  json["formation_laps"] = s.formation_laps;
+  json["out_laps"] = s.out_laps;
+  json["in_laps"] = s.in_laps;
+  json["slow_lap_percent"] = out(s.slow_lap_share, 0.01);
+  json["sample_l"] = out(s.sample, litre);
+  json["gauge_error_l"] = out(s.gauge_error, litre);
+  if (s.consumption_per_lap) json["consumption_l_per_lap"] = out(*s.consumption_per_lap, litre);
+  return json;
+}
+
+/// All of the project, every key written out, defaults too: two of these compared show what changed.
+Json whole_json(const Project& p) {
+  Json json{{"undertow_adze_project", format_version}, {"name", p.name}, {"notes", p.notes}};
+  json["setups"] = Json::array();
+  json["laps"] = Json::array();
+  json["sessions"] = Json::array();
+  for (const auto& s : p.setups) json["setups"].push_back(setup_json(s));
+  for (const auto& l : p.laps) json["laps"].push_back(lap_json(l));
+  for (const auto& s : p.sessions) json["sessions"].push_back(session_json(s));
+  return json;
+}
+
+}  // namespace
+
+const Setup* Project::find_setup(const std::string& wanted) const {
+  for (const auto& s : setups)
+    if (s.name == wanted) return &s;
+  return nullptr;
+}
+
+const LapReference* Project::find_lap(const std::string& wanted) const {
+  for (const auto& l : laps)
+    if (l.name == wanted) return &l;
+  return nullptr;
+}
+
+Read<Project> parse_project(const std::string& text, const std::string& file) {
+  const Json json = parse_json(text, file);
+  Messages messages;
+  JsonReader root(json, file, messages);
+  Project project;
+  const int version = root.whole("undertow_adze_project", 1, 1000000, std::nullopt);
+  if (version > format_version)
+    root.fail("undertow_adze_project", fmt::format("version {} or older", format_version),
+              fmt::format("version {}: written by a newer Undertow Adze", version));
+  project.name = root.text("name", "");
+  project.notes = root.text("notes", "");
+  for (JsonReader& s : root.list("setups", true)) project.setups.push_back(read_setup(s));
+  for (JsonReader& l : root.list("laps")) project.laps.push_back(read_lap_reference(l));
+  for (JsonReader& s : root.list("sessions")) project.sessions.push_back(read_session(s));
+  root.warn_unknown();
+  Checker(project, file, messages).run();
+  if (has_errors(messages)) throw InputError(std::move(messages));
+  return {std::move(project), std::move(messages)};
+}
+
+Opened open_project(const fs::path& path) {
+  std::string text = read_file(path);
+  auto [project, notes] = parse_project(text, path.string());
+  return {std::move(project), {path, std::move(text)}, std::move(notes)};
+}
+
+std::string project_text(const Project& project, const std::string& before) {
+  if (before.empty()) return patched_text("", {}, whole_json(project));
+  return patched_text(before, whole_json(parse_project(before, "").value), whole_json(project));
+}
+
+ProjectFile save_project(const fs::path& path, const Project& project, const std::string& before) {
+  std::string text = project_text(project, before);
+  write_file_atomically(path, text);
+  return {path, std::move(text)};
+}
+
+Project moved(Project project, const fs::path& from_folder, const fs::path& to_folder) {
+  if (from_folder.empty()) return project;
+  const fs::path from = fs::absolute(from_folder).lexically_normal(),
+                 to = fs::absolute(to_folder).lexically_normal();
+  if (from == to) return project;
+  for (auto& l : project.laps)
+    if (!fs::path(l.file).is_absolute())
+      l.file = (from / l.file).lexically_normal().lexically_relative(to).generic_string();
+  return project;
+}
+
+}  // namespace uadze::project

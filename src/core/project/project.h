@@ -1,0 +1,90 @@
+#pragma once
+// A project: cars' setups, laps, sessions, as plain values in SI. Nothing computed is kept in it.
+//
+//   const Opened opened = open_project("demo/ostrel-p4.uadze.json");
+//   opened.project.setups[0].tank.shape.profile ...
+//   save_project(opened.file, changed);             // atomic; leaves every byte whose meaning did not change
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "core/base/message.h"
+#include "core/fluid/blend.h"
+#include "core/lap/corner.h"
+#include "core/session/plan.h"
+#include "core/starvation/fuel_system.h"
+#include "core/tank/prism.h"
+
+namespace uadze::project {
+
+struct TankSetup {
+  tank::Prism shape;
+  double usable_share = 1.0;  ///< of the whole volume that may be filled
+  std::vector<tank::Pickup> pickups;
+  bool operator==(const TankSetup&) const = default;
+};
+
+struct Setup {
+  std::string name;
+  std::string notes;
+  fluid::Blend fuel;
+  starvation::Engine engine;
+  TankSetup tank;
+  std::vector<starvation::LiftPump> lift_pumps;
+  std::optional<starvation::SurgeTank> surge;
+  double main_pump_flow = 0.0;  ///< m3/s
+  double line_hold = 0.0;       ///< m3
+  bool operator==(const Setup&) const = default;
+};
+
+struct LapReference {
+  std::string name;
+  std::string file;      ///< relative to the project's folder
+  bool repeated = true;  ///< a circuit, driven again and again; false: one run from rest
+  lap::VerticalZero vertical_zero = lap::VerticalZero::accelerometer;
+  std::vector<lap::Corner> corners;
+  bool operator==(const LapReference&) const = default;
+};
+
+struct Project {
+  std::string name;
+  std::string notes;
+  std::vector<Setup> setups;
+  std::vector<LapReference> laps;
+  std::vector<session::Session> sessions;
+  bool operator==(const Project&) const = default;
+
+  const Setup* find_setup(const std::string& wanted) const;
+  const LapReference* find_lap(const std::string& wanted) const;
+};
+
+/// What was on the disk, kept so that saving changes only what changed.
+struct ProjectFile {
+  std::filesystem::path path;
+  std::string text;
+};
+
+struct Opened {
+  Project project;
+  ProjectFile file;
+  Messages notes;
+};
+
+/// Reads text as a project. Throws InputError with every fault found, each at its JSON pointer; unknown keys
+/// are kept in the file and warned of in the notes.
+Read<Project> parse_project(const std::string& text, const std::string& file);
+
+Opened open_project(const std::filesystem::path& path);
+
+/// The project as text: `before` with only those parts changed whose meaning changed; empty: a new file.
+std::string project_text(const Project& project, const std::string& before);
+
+/// Writes atomically and returns what is on the disk now.
+ProjectFile save_project(const std::filesystem::path& path, const Project& project,
+                         const std::string& before);
+
+/// The project with its lap files named relative to another folder.
+Project moved(Project project, const std::filesystem::path& from_folder,
+              const std::filesystem::path& to_folder);
+
+}  // namespace uadze::project

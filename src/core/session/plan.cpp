@@ -1,0 +1,94 @@
+#include "core/session/plan.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace uadze::session {
+
+const char* kind_name(Kind kind) {
+  switch (kind) {
+    case Kind::practice:
+      return "practice";
+    case Kind::qualifying:
+      return "qualifying";
+    case Kind::race:
+      return "race";
+    case Kind::hillclimb:
+      return "hillclimb";
+  }
+  return "";
+}
+
+Plan make_plan(const Session& s, const PlanInput& in) {
+  Plan plan;
+  plan.consumption = s.consumption_per_lap.value_or(in.consumption_per_lap);
+  plan.laps = s.laps ? *s.laps : std::max(1, static_cast<int>(std::ceil(*s.duration / in.lap_time - 1e-9)));
+  const int stints = s.refuel_stops + 1;
+  plan.stint_laps = (plan.laps + stints - 1) / stints;
+  const int slow = s.formation_laps + s.out_laps + s.in_laps;
+  const double flying = plan.stint_laps * plan.consumption;
+  const double slow_fuel = slow * s.slow_lap_share * plan.consumption;
+  plan.bring_back = in.clean_level + s.sample + s.gauge_error;
+  plan.start = plan.bring_back + flying + slow_fuel;
+  plan.start_mass = plan.start * in.density;
+  plan.start_share = plan.start / in.tank_volume;
+  plan.fits = plan.start <= in.usable_volume * (1 + 1e-12);
+
+  const std::string from = s.consumption_per_lap ? "measured, entered" : "the lap's fuel flow";
+  const Term clean{"V_clean", "clean level of the lap", in.clean_level, Quantity::volume, "starvation map"};
+  const Term sample{"V_sample", "fuel sample", s.sample, Quantity::volume, "entered"};
+  const Term gauge{"V_gauge", "gauge error", s.gauge_error, Quantity::volume, "entered"};
+  plan.start_working = {
+      .name = "Least start fuel",
+      .value = plan.start,
+      .quantity = Quantity::volume,
+      .formula = "V_start = V_clean + n c + m k c + V_sample + V_gauge",
+      .inputs = {clean,
+                 {"n",
+                  stints > 1 ? fmt::format("flying laps of the longest of {} stints", stints) : "flying laps",
+                  static_cast<double>(plan.stint_laps), Quantity::count,
+                  s.laps ? "entered" : "time / lap time, rounded up"},
+                 {"c", "consumption of a flying lap", plan.consumption, Quantity::volume, from},
+                 {"m", "formation, out and in laps", static_cast<double>(slow), Quantity::count, "entered"},
+                 {"k", "their share of a flying lap's consumption", s.slow_lap_share, Quantity::fraction,
+                  "entered"},
+                 sample,
+                 gauge},
+      .source = "sum of what is burnt and what must be left",
+      .note =
+          "Fuel in the main tank; surge tank and lines are full besides. Weigh against the series' rules."};
+  if (s.duration)
+    plan.start_working.steps.push_back(
+        {.name = "Flying laps in all",
+         .value = static_cast<double>(plan.laps),
+         .quantity = Quantity::count,
+         .formula = "N = T / t, rounded up: the lap that runs when time is up is finished",
+         .inputs = {{"T", "session", *s.duration, Quantity::duration, "entered"},
+                    {"t", "lap time", in.lap_time, Quantity::duration, "lap"},
+                    {"stops", "refuelling stops", static_cast<double>(s.refuel_stops), Quantity::count,
+                     "entered"}}});
+  plan.bring_back_working = {.name = "Least fuel to bring back",
+                             .value = plan.bring_back,
+                             .quantity = Quantity::volume,
+                             .formula = "V_back = V_clean + V_sample + V_gauge",
+                             .inputs = {clean, sample, gauge},
+                             .source = "what must be left when the last lap ends"};
+  plan.mass_working = {
+      .name = "Mass of the start fuel",
+      .value = plan.start_mass,
+      .quantity = Quantity::mass,
+      .formula = "m = rho V_start",
+      .inputs = {{"rho", "density at fuel temperature", in.density, Quantity::density, "computed"},
+                 {"V_start", "least start fuel", plan.start, Quantity::volume, "computed"}}};
+  return plan;
+}
+
+double rounded_up(double volume, const UnitSystem& units) {
+  const Unit unit = shown_unit(Quantity::volume, units);
+  const double step = std::pow(10.0, -unit.decimals);
+  return unit.to_si(std::ceil(unit.from_si(volume) / step - 1e-6) * step);
+}
+
+}  // namespace uadze::session

@@ -1,0 +1,37 @@
+#include "core/starvation/fuel_system.h"
+
+#include <algorithm>
+
+namespace uadze::starvation {
+
+std::vector<double> engine_demand(const FuelSystem& car, const lap::Lap& lap) {
+  std::vector<double> out(lap.size());
+  const Engine& engine = car.engine;
+  if (engine.demand == DemandFrom::logged_flow && !lap.fuel_flow.empty()) {
+    for (size_t i = 0; i < out.size(); ++i) out[i] = lap.fuel_flow[i] * engine.flow_scale;
+    return out;
+  }
+  if (lap.throttle.empty())
+    throw InputError(Message{.file = {},
+                             .place = "lap",
+                             .expected = "a column fuel_flow or throttle, to know what the engine burns",
+                             .found = "neither"});
+  if (!(engine.power > 0) || !(engine.consumption > 0))
+    throw InputError(
+        Message{.file = {},
+                .place = "engine",
+                .expected = "power and specific consumption above zero, as the lap has no fuel_flow",
+                .found = "zero"});
+  const double full = engine.power * engine.consumption / car.fuel_density;
+  for (size_t i = 0; i < out.size(); ++i) out[i] = std::max(engine.idle_flow, lap.throttle[i] * full);
+  return out;
+}
+
+double consumption_per_lap(const std::vector<double>& demand, const lap::Lap& lap) {
+  double sum = 0;
+  for (size_t i = 0; i + 1 < demand.size(); ++i)
+    sum += (demand[i] + demand[i + 1]) / 2 * (lap.time[i + 1] - lap.time[i]);
+  return sum;
+}
+
+}  // namespace uadze::starvation

@@ -1,0 +1,61 @@
+#pragma once
+// The car's fuel side as engineering objects: the tank's solid, its pickups, the lift pumps they feed, the
+// reserve (surge tank or line), the engine. Immutable once made; runs are free functions over it.
+//
+//   FuelSystem car{.tank = make_solid(prism), .pickups = {...}, .lift_pumps = {{"lift left", 5e-5}}, ...};
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/lap/lap.h"
+#include "core/tank/pickup.h"
+
+namespace uadze::starvation {
+
+struct LiftPump {
+  std::string name;
+  double flow = 0.0;  ///< m3/s, of fuel, at its working pressure and voltage
+  bool operator==(const LiftPump&) const = default;
+};
+
+enum class Return { surge_tank, main_tank };
+
+struct SurgeTank {
+  double volume = 0.0;  ///< m3 that the main pump can use
+  Return engine_return = Return::surge_tank;
+  bool operator==(const SurgeTank&) const = default;
+};
+
+enum class DemandFrom { logged_flow, power };
+
+struct Engine {
+  double power = 0.0;        ///< W, at full throttle
+  double consumption = 0.0;  ///< kg/J, brake specific, at full load
+  double idle_flow = 0.0;    ///< m3/s, at closed throttle
+  DemandFrom demand = DemandFrom::logged_flow;
+  double flow_scale = 1.0;  ///< on the logged flow: another map, another fuel
+  bool operator==(const Engine&) const = default;
+};
+
+struct FuelSystem {
+  tank::Solid tank;
+  std::vector<tank::Pickup> pickups;
+  std::vector<LiftPump> lift_pumps;
+  std::optional<SurgeTank> surge;  ///< nothing: the pickup feeds the engine straight
+  double main_pump_flow = 0.0;     ///< m3/s; what circulates
+  double line_hold = 0.0;          ///< m3 in line and filter between pickup and rail
+  Engine engine;
+  double fuel_density = 750.0;  ///< kg/m3
+
+  /// m3 that stand between the pickups and the engine.
+  double reserve_capacity() const { return surge ? surge->volume : line_hold; }
+};
+
+/// What the engine burns at each sample, m3/s: the logged flow (scaled) or throttle x power x consumption /
+/// density, not less than idle. Throws InputError if the lap has neither flow nor throttle.
+std::vector<double> engine_demand(const FuelSystem& car, const lap::Lap& lap);
+
+/// Fuel burnt over the lap, m3.
+double consumption_per_lap(const std::vector<double>& demand, const lap::Lap& lap);
+
+}  // namespace uadze::starvation

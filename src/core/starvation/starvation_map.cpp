@@ -1,0 +1,133 @@
+#include "core/starvation/starvation_map.h"
+
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+
+namespace uadze::starvation {
+namespace {
+
+/// Runs `work(i)` for every i on all cores, with progress and cancel.
+template <class Work>
+void for_each_level(size_t count, Progress* progress, Work&& work) {
+  std::atomic<size_t> done{0};
+  tbb::parallel_for(size_t{0}, count, [&](size_t i) {
+    if (progress && progress->cancelled()) return;
+    work(i);
+    if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(count));
+  });
+  if (progress) progress->check();
+}
+
+}  // namespace
+
+std::vector<double> level_ladder(double tank_volume, int levels) {
+  std::vector<double> out;
+  for (int i = 1; i <= levels; ++i) out.push_back(tank_volume * i / levels);
+  return out;
+}
+
+StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options,
+                             Progress* progress) {
+  const std::vector<double> levels = level_ladder(car.tank.volume(), options.levels);
+  StarvationMap map;
+  map.rows.resize(levels.size());
+  const double capacity = std::max(car.reserve_capacity(), 1e-12);
+  for_each_level(levels.size(), progress, [&](size_t i) {
+    LevelRun run = run_level(car, course, levels[i]);
+    MapRow& row = map.rows[i];
+    row.level = levels[i];
+    row.wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
+    row.reserve.reserve(course.lap->size());
+    for (double v : run.cycle.last.volume) row.reserve.push_back(static_cast<float>(v / capacity));
+    row.events = std::move(run.events);
+  });
+  return map;
+}
+
+CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
+                       Progress* progress) {
+  const std::vector<double> levels = level_ladder(car.tank.volume(), options.levels);
+  std::vector<char> clean(levels.size());
+  for_each_level(levels.size(), progress, [&](size_t i) { clean[i] = is_clean(car, course, levels[i]); });
+
+  CleanLevel out;
+  out.runs = static_cast<int>(levels.size());
+  size_t first = levels.size();  // lowest of the unbroken clean levels at the top
+  while (first > 0 && clean[first - 1]) --first;
+  for (size_t i = 0; i < first; ++i)
+    if (clean[i]) out.clean_again.push_back(levels[i]);
+  if (first == levels.size()) {
+    out.level = out.unclean_below = car.tank.volume();
+    out.at = out.below = run_level(car, course, out.level);
+    return out;
+  }
+  out.exists = true;
+  double high = levels[first], low = first > 0 ? levels[first - 1] : 0.0;
+  while (high - low > options.resolution) {
+    if (progress) progress->check();
+    const double middle = (high + low) / 2;
+    (is_clean(car, course, middle) ? high : low) = middle;
+    ++out.runs;
+  }
+  out.level = high;
+  out.unclean_below = low;
+  out.at = run_level(car, course, high);
+  out.below = run_level(car, course, low);
+  return out;
+}
+
+Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options) {
+  const char* reserve = car.surge ? "surge tank" : "line and filter";
+  Derivation d{
+      .name = "Clean level",
+      .value = clean.level,
+      .quantity = Quantity::volume,
+      .formula =
+          "V_clean = least V such that the lap, repeated at V and at every higher level tried, never "
+          "empties the reserve",
+      .inputs =
+          {{"V_tank", "the tank's whole volume", car.tank.volume(), Quantity::volume, "computed, exact"},
+           {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
+           {"dV", "refined by halving to", options.resolution * 1e3, Quantity::plain, "litres; setting"},
+           {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
+           {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
+           {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
+            "computed"}},
+      .source =
+          "settled free surface normal to f = g - a; cumulative deficit (Rippl 1883; Thomas and Burden 1963)",
+      .note = "Steady level, settled surface: the fuel's inertia is not in it."};
+  if (!clean.clean_again.empty())
+    d.note += fmt::format(
+        " {} lower levels of the ladder were clean though a higher one starves; they are not used.",
+        clean.clean_again.size());
+  if (!clean.exists) d.note = "Not even a full tank is clean on this lap. " + d.note;
+  return d;
+}
+
+Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run) {
+  const size_t i = run.tightest;
+  const double volume = run.cycle.last.volume.empty() ? 0 : run.cycle.last.volume[i];
+  return {.name = "Least reserve in seconds",
+          .value = run.least_seconds,
+          .quantity = Quantity::duration,
+          .formula = "t = V_reserve / (Q_draw - Q_supply), the least along the lap",
+          .inputs = {{"V_reserve", car.surge ? "surge tank at that moment" : "line and filter at that moment",
+                      volume, Quantity::volume, "volume balance"},
+                     {"Q_draw", "drawn by the engine", run.draw.empty() ? 0 : run.draw[i], Quantity::flow,
+                      car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty()
+                          ? "logged flow"
+                          : "throttle x power x consumption / density"},
+                     {"Q_supply", "brought by covered pickups", run.supply.empty() ? 0 : run.supply[i],
+                      Quantity::flow, "flow x wet fraction"},
+                     {"s", "distance along the lap (" + run.tightest_place + ")", course.lap->distance[i],
+                      Quantity::distance, "lap"},
+                     {"V", "level in the main tank", run.level, Quantity::volume, "clean level"}},
+          .source = "volume balance of the reserve, dV/dt = Q_supply - Q_draw",
+          .note = "No limit means that the reserve is never drawn on.",
+          .steps = {}};
+}
+
+}  // namespace uadze::starvation

@@ -1,0 +1,57 @@
+#pragma once
+// The starvation map (level against distance along the lap) and the clean level found on it.
+//
+//   level
+//    40 l |  covered covered covered          A row is one steady level, a column one place on the lap.
+//         |  covered thin    covered
+//     8 l |--covered-thin----covered-- clean level
+//         |  thin    DRY     covered
+//       0 +--------------------------- distance
+#include "core/base/derivation.h"
+#include "core/base/progress.h"
+#include "core/starvation/level_run.h"
+
+namespace uadze::starvation {
+
+struct MapOptions {
+  int levels = 40;              ///< rows
+  double resolution = 0.05e-3;  ///< m3: the clean level is found this closely, on the safe side
+};
+
+struct MapRow {
+  double level = 0.0;          ///< m3
+  std::vector<float> wet;      ///< [sample] least wet fraction of all pickups
+  std::vector<float> reserve;  ///< [sample] of capacity, 0..1, on the repeating lap
+  std::vector<Event> events;
+};
+
+struct CleanLevel {
+  bool exists = false;              ///< false: not even a full tank is clean
+  double level = 0.0;               ///< m3; the tank's volume if none is clean
+  double unclean_below = 0.0;       ///< m3, the highest level found to starve
+  std::vector<double> clean_again;  ///< m3, lower levels that were clean though a higher one was not
+  int runs = 0;                     ///< levels tried
+  LevelRun at;                      ///< the lap at the clean level
+  LevelRun below;                   ///< the lap at the highest level that starves: what would go wrong first
+};
+
+struct StarvationMap {
+  std::vector<MapRow> rows;  ///< from the lowest level up
+};
+
+/// The ladder: levels spread evenly over the tank, the empty tank left out, the full one included.
+std::vector<double> level_ladder(double tank_volume, int levels);
+
+/// Runs every level of the ladder, in parallel; the result does not depend on the number of threads.
+StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options = {},
+                             Progress* progress = nullptr);
+
+/// The smallest level above which no level of the ladder starves, refined by halving. If a level below a
+/// starving one was clean, that is reported in `clean_again`, not used.
+CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
+                       Progress* progress = nullptr);
+
+Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options);
+Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run);
+
+}  // namespace uadze::starvation

@@ -1,0 +1,53 @@
+#pragma once
+// A tank as a polygon pushed along one axis: box, wedge, sloped front.
+//
+//   z                 axis = y: the profile is drawn in (x, z), looking along +y from the right-hand side
+//   |  ________       axis = x: profile in (y, z)
+//   | /        |      axis = z: profile in (x, y)
+//   |/_________|
+//   +----------- x    from..to: where along the axis the solid begins and ends
+//
+//   Prism box{.axis = Axis::y, .profile = {{0,0},{0.5,0},{0.5,0.3},{0,0.3}}, .from = -0.4, .to = 0.4};
+//   const Solid solid = make_solid(box);
+#include <string>
+#include <vector>
+
+#include "core/tank/solid.h"
+
+namespace uadze::tank {
+
+enum class Axis { x = 0, y = 1, z = 2 };
+
+/// The vehicle axes in which a profile along `axis` is drawn: {first, second}.
+std::array<int, 2> profile_axes(Axis axis);
+
+struct Prism {
+  Axis axis = Axis::y;
+  std::vector<Vec2> profile;  ///< m; closed by itself, either way round
+  double from = 0.0;          ///< m
+  double to = 0.0;            ///< m
+
+  bool operator==(const Prism&) const = default;
+};
+
+/// What is wrong with a profile, and at which of its points.
+struct ProfileFault {
+  int point = -1;  ///< index into the profile; -1: the whole
+  std::string expected;
+  std::string found;
+};
+
+/// Every fault of the profile: too few points, points that coincide, sides that cross, no area.
+std::vector<ProfileFault> profile_faults(const std::vector<Vec2>& profile);
+
+/// Signed area of a polygon, m2; positive if anticlockwise.
+double polygon_area(const std::vector<Vec2>& polygon);
+
+/// Triangles of a simple polygon by ear clipping (Meisters 1975, Polygons have ears): indices into it,
+/// anticlockwise.
+std::vector<Triangle> triangulate(const std::vector<Vec2>& polygon);
+
+/// The solid. Needs a profile without faults and from < to.
+Solid make_solid(const Prism& prism);
+
+}  // namespace uadze::tank
