@@ -191,14 +191,17 @@ void map(const MapCommandOptions& options) {
   const starvation::FuelSystem car = compile(setup);
   const starvation::Course course = make_course(car, reference, entry->value);
   const starvation::StarvationMap result = starvation_map(car, course, {.levels = options.levels});
-  std::string text = "level [l],time [s],distance [m],wet fraction [1],reserve [1],starving [1]\n";
+  std::string text =
+      "level [l],time [s],distance [m],mean wet fraction [1],least wet fraction [1],reserve [1],starving "
+      "[1]\n";
   for (const auto& row : result.rows)
     for (size_t i = 0; i < entry->value.size(); ++i) {
       const double t = entry->value.time[i];
       const bool starving = std::any_of(row.events.begin(), row.events.end(),
                                         [t](const auto& e) { return t >= e.start && t <= e.end; });
-      text += fmt::format("{:.4f},{:.3f},{:.2f},{:.4f},{:.4f},{}\n", row.level * 1e3, t,
-                          entry->value.distance[i], row.wet[i], row.reserve[i], starving ? 1 : 0);
+      text += fmt::format("{:.4f},{:.3f},{:.2f},{:.4f},{:.4f},{:.4f},{}\n", row.level * 1e3, t,
+                          entry->value.distance[i], row.wet[i], row.least_wet[i], row.reserve[i],
+                          starving ? 1 : 0);
     }
   write_or_put(options.output, text);
 }

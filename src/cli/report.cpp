@@ -97,7 +97,8 @@ std::string session_text(const project::SessionResult& r, bool working) {
                      format(clean.at.least_seconds, Quantity::duration));
   constexpr size_t shown = 3;
   for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
-    out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place, clean.below.events[i].cause);
+    out +=
+        fmt::format("  below that        {}: {}\n", clean.below.events[i].place, clean.below.events[i].cause);
   if (clean.below.events.size() > shown)
     out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
   if (working)

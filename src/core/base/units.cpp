@@ -183,6 +183,11 @@ std::string format(double si, Quantity quantity, const UnitSystem& units, int de
   return figure + (unit.name == "°" ? "" : " ") + std::string(unit.name);
 }
 
+std::string format_working(double si, Quantity quantity, const UnitSystem& units) {
+  const int more = quantity == Quantity::volume ? shown_unit(quantity, units).decimals + 1 : -1;
+  return format(si, quantity, units, more);
+}
+
 std::optional<double> parse_number(std::string_view text) {
   while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
   while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);

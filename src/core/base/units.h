@@ -81,6 +81,9 @@ std::optional<Unit> find_unit(std::string_view name, Quantity quantity, const Un
 /// "47.5 L"; `decimals` below 0 takes the unit's own. Infinite: "no limit". Not a number: "no value".
 std::string format(double si, Quantity quantity, const UnitSystem& units = {}, int decimals = -1);
 
+/// With one digit more for volumes: for a working, where figures are added up.
+std::string format_working(double si, Quantity quantity, const UnitSystem& units = {});
+
 /// The figure alone, for a table whose header has the unit.
 std::string format_figure(double si, Quantity quantity, const UnitSystem& units = {}, int decimals = -1);
 

@@ -133,6 +133,7 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level) {
   const size_t n = lap.size();
   out.wet.assign(car.pickups.size(), std::vector<double>(n));
   out.covered_least.assign(n, 1.0);
+  out.covered_mean.assign(n, car.pickups.empty() ? 1.0 : 0.0);
   slosh::SettledTank settled(car.tank);
   for (size_t i = 0; i < n; ++i) {
     const tank::Plane surface = settled.surface(lap.effective_gravity(i), level);
@@ -140,6 +141,7 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level) {
       const double wet = tank::wet_fraction(car.pickups[p], surface);
       out.wet[p][i] = wet;
       out.covered_least[i] = std::min(out.covered_least[i], wet);
+      out.covered_mean[i] += wet / static_cast<double>(car.pickups.size());
     }
   }
   return out;

@@ -35,6 +35,7 @@ struct Event {
 struct Coverage {
   std::vector<std::vector<double>> wet;  ///< [pickup][sample], 0..1
   std::vector<double> covered_least;     ///< [sample], the least of all pickups
+  std::vector<double> covered_mean;      ///< [sample], their mean: 0 all bare, 1 all covered
 };
 
 struct LevelRun {

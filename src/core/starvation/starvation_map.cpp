@@ -39,7 +39,8 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
     LevelRun run = run_level(car, course, levels[i]);
     MapRow& row = map.rows[i];
     row.level = levels[i];
-    row.wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
+    row.wet.assign(run.coverage.covered_mean.begin(), run.coverage.covered_mean.end());
+    row.least_wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
     row.reserve.reserve(course.lap->size());
     for (double v : run.cycle.last.volume) row.reserve.push_back(static_cast<float>(v / capacity));
     row.events = std::move(run.events);

@@ -1,0 +1,56 @@
+// undertow-adze: the window.
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QSurfaceFormat>
+#include <QTimer>
+#include <cstdio>
+
+#include "core/base/version.h"
+#include "gui/frame/main_window.h"
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  QApplication::setOrganizationName("undertow-adze");
+  QApplication::setApplicationName("undertow-adze");
+  QApplication::setApplicationVersion(uadze::version());
+  QApplication::setDesktopFileName("undertow-adze");
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Undertow Adze: fuel in a race car.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("project", "Project to open.", "[project]");
+  const QCommandLineOption pictures("save-pictures", "Saves one picture of each view in <folder> and ends.",
+                                    "folder");
+  const QCommandLineOption theme("theme", "light or dark, for this run.", "theme");
+  const QCommandLineOption suffix("picture-suffix", "Added to the pictures' names.", "suffix");
+  const QCommandLineOption quit_when_ready("quit-when-ready",
+                                           "Ends when the first window is complete, with all results.");
+  parser.addOptions({pictures, theme, suffix, quit_when_ready});
+  parser.process(app);
+
+  uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
+  uadze::gui::MainWindow window;
+  window.workspace().set_dark(parser.isSet(theme) ? parser.value(theme) == "dark"
+                                                  : window.workspace().theme().dark);
+  bool opened = true;
+  if (!parser.positionalArguments().isEmpty()) opened = window.open(parser.positionalArguments().front());
+  window.show();
+  if (parser.isSet(pictures)) {
+    QTimer::singleShot(0, &window, [&] {
+      if (!opened) {
+        std::fprintf(stderr, "%s\n", "undertow-adze: the project could not be opened");
+        return QApplication::exit(1);
+      }
+      for (const QString& file : window.save_pictures(parser.value(pictures), parser.value(suffix)))
+        std::printf("%s\n", qPrintable(file));
+      QApplication::exit(0);
+    });
+  } else if (parser.isSet(quit_when_ready)) {
+    QObject::connect(&window.workspace().evaluator, &uadze::gui::Evaluator::finished, &window,
+                     [] { QTimer::singleShot(0, [] { QApplication::exit(0); }); });
+  } else {
+    window.offer_leftovers();
+  }
+  return QApplication::exec();
+}

@@ -1,0 +1,208 @@
+#include "gui/document/document.h"
+
+#include <signal.h>
+#include <unistd.h>
+
+#include <QDateTime>
+#include <QDir>
+#include <QFileInfo>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QStandardPaths>
+#include <QUuid>
+
+#include "core/base/files.h"
+
+namespace uadze::gui {
+
+class EditCommand : public QUndoCommand {
+ public:
+  EditCommand(Document& document, const QString& text, project::Project before, project::Project after,
+              int key, int epoch)
+      : QUndoCommand(text),
+        document_(document),
+        before_(std::move(before)),
+        after_(std::move(after)),
+        key_(key),
+        epoch_(epoch) {}
+  void undo() override { document_.set_project(before_); }
+  void redo() override { document_.set_project(after_); }
+  int id() const override { return key_ == 0 ? -1 : key_; }
+  bool mergeWith(const QUndoCommand* other) override {
+    const auto& next = static_cast<const EditCommand&>(*other);
+    if (next.epoch_ != epoch_) return false;
+    after_ = next.after_;
+    return true;
+  }
+
+ private:
+  Document& document_;
+  project::Project before_, after_;
+  int key_, epoch_;
+};
+
+Document::Document(QObject* parent) : QObject(parent) {
+  autosave_timer_.setSingleShot(true);
+  autosave_timer_.setInterval(400);
+  connect(&autosave_timer_, &QTimer::timeout, this, &Document::write_autosave);
+  connect(&undo_, &QUndoStack::cleanChanged, this, &Document::file_changed);
+}
+
+Document::~Document() { drop_autosave(); }
+
+QString Document::title() const {
+  if (!path_.isEmpty()) return QFileInfo(path_).fileName();
+  return "unsaved project";
+}
+
+std::filesystem::path Document::folder() const {
+  return path_.isEmpty() ? std::filesystem::path{} : std::filesystem::path(path_.toStdString()).parent_path();
+}
+
+bool Document::edit(const QString& what, const std::function<void(project::Project&)>& change,
+                    int merge_key) {
+  project::Project after = project_;
+  try {
+    change(after);
+    // The same checks as a file's, so that what can be edited can be saved and opened again.
+    project::parse_project(project::project_text(after, ""), "");
+  } catch (const InputError& error) {
+    QString why;
+    for (const Message& m : error.messages())
+      if (m.severity == Severity::error && why.isEmpty()) why = QString::fromStdString(m.text().substr(7));
+    emit refused(what + ": " + why);
+    return false;
+  } catch (const std::exception& error) {
+    emit refused(what + ": " + error.what());
+    return false;
+  }
+  if (after == project_) return true;
+  undo_.push(new EditCommand(*this, what, project_, std::move(after), merge_key, merge_epoch_));
+  autosave_timer_.start();
+  return true;
+}
+
+void Document::set_project(project::Project project) {
+  project_ = std::move(project);
+  autosave_timer_.start();
+  emit changed();
+}
+
+void Document::adopt(project::Project project, QString path, std::string text, Messages notes) {
+  drop_autosave();
+  path_ = std::move(path);
+  text_ = std::move(text);
+  notes_ = std::move(notes);
+  restored_ = false;
+  project_ = std::move(project);
+  undo_.clear();
+  undo_.setClean();
+  autosave_timer_.stop();
+  emit file_changed();
+  emit changed();
+}
+
+void Document::open(const QString& path) {
+  auto opened = project::open_project(QFileInfo(path).absoluteFilePath().toStdString());
+  adopt(std::move(opened.project), QFileInfo(path).absoluteFilePath(), std::move(opened.file.text),
+        std::move(opened.notes));
+}
+
+void Document::save() { save_as(path_); }
+
+void Document::save_as(const QString& path) {
+  const QString absolute = QFileInfo(path).absoluteFilePath();
+  const std::filesystem::path target = absolute.toStdString();
+  project::Project moved = project::moved(project_, folder(), target.parent_path());
+  const project::ProjectFile file = project::save_project(target, moved, text_);
+  const bool elsewhere = !(moved == project_);
+  project_ = std::move(moved);
+  text_ = file.text;
+  path_ = absolute;
+  restored_ = false;
+  // History from before the move names lap files relative to the old folder.
+  if (elsewhere) undo_.clear();
+  undo_.setClean();
+  drop_autosave();
+  emit file_changed();
+  if (elsewhere) emit changed();
+}
+
+void Document::start_new() {
+  project::Project fresh;
+  fresh.name = "New project";
+  project::Setup setup;
+  setup.name = "First setup";
+  setup.tank.shape = {tank::Axis::y, {{-0.25, 0}, {0.25, 0}, {0.25, 0.25}, {-0.25, 0.25}}, -0.3, 0.3};
+  setup.tank.pickups = {{"pickup", {-0.2, 0, 0.005}, 0.02, "engine"}};
+  fresh.setups = {setup};
+  adopt(std::move(fresh), {}, {}, {});
+}
+
+QString Document::autosave_folder() {
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+  QDir().mkpath(folder);
+  return folder;
+}
+
+void Document::write_autosave() {
+  if (!is_modified()) {
+    drop_autosave();
+    return;
+  }
+  if (autosave_path_.isEmpty())
+    autosave_path_ = autosave_folder() + "/" + QUuid::createUuid().toString(QUuid::WithoutBraces) + ".json";
+  const QJsonObject json{{"pid", static_cast<qint64>(::getpid())},
+                         {"project", path_},
+                         {"when", QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss")},
+                         {"disk_text", QString::fromStdString(text_)},
+                         {"text", QString::fromStdString(project::project_text(project_, text_))}};
+  try {
+    write_file_atomically(autosave_path_.toStdString(), QJsonDocument(json).toJson().toStdString());
+  } catch (const InputError& error) {
+    emit refused(QString("Autosave: ") + error.what());
+  }
+}
+
+void Document::drop_autosave() {
+  autosave_timer_.stop();
+  if (!autosave_path_.isEmpty()) QFile::remove(autosave_path_);
+  autosave_path_.clear();
+}
+
+std::vector<Leftover> Document::leftovers() {
+  std::vector<Leftover> out;
+  for (const QFileInfo& info : QDir(autosave_folder()).entryInfoList({"*.json"}, QDir::Files, QDir::Time)) {
+    QFile file(info.filePath());
+    if (!file.open(QIODevice::ReadOnly)) continue;
+    const QJsonObject json = QJsonDocument::fromJson(file.readAll()).object();
+    const auto pid = static_cast<pid_t>(json["pid"].toInteger());
+    if (!json.contains("text") || pid <= 0) continue;
+    const bool alive = ::kill(pid, 0) == 0 || errno == EPERM;
+    if (!alive) out.push_back({info.filePath(), json["project"].toString(), json["when"].toString()});
+  }
+  return out;
+}
+
+void Document::discard(const Leftover& leftover) { QFile::remove(leftover.autosave); }
+
+void Document::restore(const Leftover& leftover) {
+  const std::string content = read_file(leftover.autosave.toStdString());
+  const QJsonObject json = QJsonDocument::fromJson(QByteArray::fromStdString(content)).object();
+  const std::string text = json["text"].toString().toStdString();
+  auto [project, notes] = project::parse_project(text, leftover.autosave.toStdString());
+  // Saving patches what is on the disk now, if it still can be read.
+  std::string disk = json["disk_text"].toString().toStdString();
+  if (!leftover.project.isEmpty() && QFileInfo::exists(leftover.project)) try {
+      disk = project::open_project(leftover.project.toStdString()).file.text;
+    } catch (const InputError&) {
+      // The file was broken meanwhile: the text it had when it was opened serves.
+    }
+  adopt(std::move(project), leftover.project, std::move(disk), std::move(notes));
+  restored_ = true;
+  write_autosave();
+  discard(leftover);
+  emit file_changed();
+}
+
+}  // namespace uadze::gui

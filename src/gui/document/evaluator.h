@@ -1,0 +1,65 @@
+#pragma once
+// Background runs: the verdict first, then the other setups and sessions, then the starvation map. Every edit
+// ends the run that is going on and starts a new one; results are kept by content, so going back is instant.
+#include <QObject>
+#include <QThreadPool>
+#include <map>
+#include <memory>
+#include <mutex>
+
+#include "core/project/solve.h"
+
+namespace uadze::gui {
+
+struct Evaluation {
+  std::map<std::pair<std::string, std::string>, project::SessionResult> sessions;  ///< by setup and session
+  std::map<std::pair<std::string, std::string>, std::string> faults;               ///< by setup and lap
+  project::LapResultPtr lap;                             ///< of the chosen setup and session
+  std::shared_ptr<const starvation::StarvationMap> map;  ///< of `lap`; may still be on its way
+};
+
+struct Request {
+  project::Project project;
+  std::filesystem::path folder;
+  std::string setup, session;
+};
+
+class Evaluator : public QObject {
+  Q_OBJECT
+ public:
+  explicit Evaluator(QObject* parent = nullptr);
+  ~Evaluator() override;
+
+  void start(Request request);
+  /// Stops the run; what is known stays, and is marked stale.
+  void cancel();
+  bool running() const { return running_; }
+  bool stale() const { return stale_; }
+  double progress() const { return progress_ ? progress_->fraction() : 1.0; }
+  const Evaluation& result() const { return result_; }
+  /// The lap's file, read; nothing if it can not be.
+  project::LapStore::Entry lap(const project::LapReference& reference);
+
+ signals:
+  void updated();   ///< some results are there
+  void finished();  ///< all are there, or the run was cancelled
+
+ private:
+  void run(const Request& request, int generation, const std::shared_ptr<Progress>& progress,
+           const std::shared_ptr<project::LapStore>& laps);
+  void post(int generation, std::function<void()> then);
+
+  QThreadPool pool_;
+  int generation_ = 0;
+  bool running_ = false, stale_ = false;
+  std::shared_ptr<Progress> progress_;
+  std::shared_ptr<project::LapStore> laps_;
+  Evaluation result_;
+  std::mutex cache_mutex_;
+  std::map<std::string, project::LapResultPtr> lap_cache_;
+  /// Each map with the lap it is of: keys hold the lap's address, which must stay taken.
+  std::map<std::string, std::pair<project::LapResultPtr, std::shared_ptr<const starvation::StarvationMap>>>
+      map_cache_;
+};
+
+}  // namespace uadze::gui

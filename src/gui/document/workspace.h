@@ -1,0 +1,90 @@
+#pragma once
+// What all views share: the document, its results, the chosen setup and session, the one lap cursor, the
+// level looked at, units and theme.
+#include <QElapsedTimer>
+#include <QObject>
+#include <optional>
+
+#include "core/base/derivation.h"
+#include "core/base/units.h"
+#include "gui/app/theme.h"
+#include "gui/document/document.h"
+#include "gui/document/evaluator.h"
+
+namespace uadze::gui {
+
+enum class Station { car, tank, laps, slosh, sessions };
+inline constexpr int station_count = 5;
+
+class Workspace : public QObject {
+  Q_OBJECT
+ public:
+  explicit Workspace(QObject* parent = nullptr);
+
+  Document document;
+  Evaluator evaluator;
+
+  const project::Project& project() const { return document.project(); }
+  int setup_index() const;    ///< -1 if there is none
+  int session_index() const;  ///< -1 if there is none
+  const project::Setup* setup() const;
+  const session::Session* session() const;
+  const project::LapReference* lap_reference() const;
+  void choose_setup(int index);
+  void choose_session(int index);
+
+  /// The chosen session's result, if it is known.
+  const project::SessionResult* verdict() const;
+  const project::SessionResult* result_of(const std::string& setup, const std::string& session) const;
+  /// Why there is none; empty if there is, or it is still being computed.
+  QString fault() const;
+
+  /// The chosen lap, read; nothing if there is none.
+  project::LapStore::Entry lap() const;
+  size_t cursor() const { return cursor_; }  ///< sample of the lap
+  double cursor_time() const;
+  void set_cursor(size_t sample);
+  void set_cursor_time(double seconds);
+  void set_cursor_distance(double metres);
+
+  /// Level that the views show, m3: the clean level unless another was picked.
+  double level() const;
+  bool level_is_clean_level() const { return !level_; }
+  void set_level(std::optional<double> volume);
+  /// The lap at that level; nothing while there is no lap or tank.
+  std::shared_ptr<const starvation::LevelRun> level_run() const;
+  std::shared_ptr<const starvation::FuelSystem> car() const;
+  /// The fuel's surface at the cursor.
+  std::optional<tank::Plane> surface_at_cursor() const;
+
+  const UnitSystem& units() const { return units_; }
+  void set_units(const UnitSystem& units);
+  const Theme& theme() const { return theme_; }
+  void set_dark(bool dark);
+  QString show(double si, Quantity quantity, int decimals = -1) const;
+
+  void evaluate();
+
+ signals:
+  void changed();  ///< project, choice or results: read all anew
+  void cursor_moved();
+  void level_changed();
+  void appearance_changed();  ///< units or theme
+  void station_wanted(uadze::gui::Station station);
+  void working_wanted(const uadze::Derivation& derivation);
+
+ private:
+  void drop_runs();
+
+  int setup_ = 0, session_ = 0;
+  size_t cursor_ = 0;
+  std::optional<double> level_;
+  UnitSystem units_;
+  Theme theme_ = Theme::make(false);
+  mutable std::shared_ptr<const starvation::FuelSystem> car_;
+  mutable std::shared_ptr<const starvation::LevelRun> run_;
+  mutable project::LapStore::Entry run_lap_;
+  mutable double run_level_ = -1;
+};
+
+}  // namespace uadze::gui

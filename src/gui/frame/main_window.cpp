@@ -1,0 +1,370 @@
+#include "gui/frame/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QElapsedTimer>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSettings>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "core/base/version.h"
+#include "gui/frame/lap_ribbon.h"
+#include "gui/frame/notice_bar.h"
+#include "gui/frame/sight_glass.h"
+#include "gui/frame/verdict_strip.h"
+
+namespace uadze::gui {
+namespace {
+
+constexpr const char* filter = "Undertow Adze projects (*.uadze.json *.json);;All files (*)";
+
+}  // namespace
+
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent),
+      glass_(new SightGlass(workspace_)),
+      verdict_(new VerdictStrip(workspace_)),
+      ribbon_(new LapRibbon(workspace_)),
+      notice_(new NoticeBar(workspace_)),
+      pictures_(new QStackedWidget),
+      sides_(new QStackedWidget) {
+  setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
+  setAcceptDrops(true);
+  stations_ = {make_car_station(workspace_), make_tank_station(workspace_), make_laps_station(workspace_),
+               make_slosh_station(workspace_), make_sessions_station(workspace_)};
+  for (const auto& s : stations_) {
+    pictures_->addWidget(s->picture());
+    sides_->addWidget(s->side());
+  }
+  auto* split = new QSplitter(Qt::Horizontal);
+  split->addWidget(pictures_);
+  split->addWidget(sides_);
+  split->setStretchFactor(0, 1);
+  split->setStretchFactor(1, 0);
+  split->setSizes({840, 350});
+  split->setChildrenCollapsible(false);
+  split->setHandleWidth(1);
+  sides_->setMinimumWidth(290);
+
+  auto* right = new QVBoxLayout;
+  right->setSpacing(0);
+  right->addWidget(verdict_);
+  right->addWidget(notice_);
+  right->addWidget(split, 1);
+  right->addWidget(ribbon_);
+  auto* central = new QWidget;
+  auto* layout = new QHBoxLayout(central);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addWidget(glass_);
+  layout->addLayout(right, 1);
+  setCentralWidget(central);
+  resize(1280, 800);
+  build_menus();
+
+  connect(glass_, &SightGlass::chosen, this, &MainWindow::show_station);
+  connect(&workspace_, &Workspace::station_wanted, this, &MainWindow::show_station);
+  connect(&workspace_, &Workspace::changed, this, &MainWindow::refresh);
+  connect(&workspace_.document, &Document::file_changed, this, &MainWindow::refresh);
+  connect(&workspace_.document, &Document::refused, this,
+          [this](const QString& why) { notice_->say("Nothing was changed. " + why, true); });
+  workspace_.document.start_new();
+  show_station(Station::car);
+}
+
+MainWindow::~MainWindow() {
+  // The stations' widgets are deleted with the window; the views that own no widget go first.
+  for (auto& s : stations_) s.reset();
+}
+
+void MainWindow::build_menus() {
+  const auto add = [](QMenu* menu, const QString& text, const QKeySequence& keys, auto&& then) {
+    QAction* action = menu->addAction(text);
+    action->setShortcut(keys);
+    QObject::connect(action, &QAction::triggered, menu, then);
+    return action;
+  };
+  QMenu* file = menuBar()->addMenu("&File");
+  add(file, "&New", QKeySequence::New, [this] {
+    if (!may_leave()) return;
+    workspace_.document.start_new();
+    notice_->dismiss();
+  });
+  add(file, "&Open…", QKeySequence::Open, [this] {
+    if (!may_leave()) return;
+    const QString path = QFileDialog::getOpenFileName(this, "Open a project",
+                                                      QFileInfo(workspace_.document.path()).path(), filter);
+    if (!path.isEmpty()) open(path);
+  });
+  recent_ = file->addMenu("Open &recent");
+  file->addSeparator();
+  add(file, "&Save", QKeySequence::Save, [this] { save(); });
+  add(file, "Save &as…", QKeySequence::SaveAs, [this] { save_as(); });
+  file->addSeparator();
+  add(file, "&Quit", QKeySequence::Quit, [this] { close(); });
+
+  QMenu* edit = menuBar()->addMenu("&Edit");
+  QAction* undo = workspace_.document.undo()->createUndoAction(this, "&Undo");
+  undo->setShortcut(QKeySequence::Undo);
+  QAction* redo = workspace_.document.undo()->createRedoAction(this, "&Redo");
+  redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
+  edit->addAction(undo);
+  edit->addAction(redo);
+
+  QMenu* go = menuBar()->addMenu("&Go");
+  for (int i = 0; i < station_count; ++i)
+    add(go, station_title(static_cast<Station>(i)).replace("&", "&&"),
+        QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
+        [this, i] { show_station(static_cast<Station>(i)); });
+  go->addSeparator();
+  add(go, "Play or hold the lap", QKeySequence(Qt::Key_F5), [this] { ribbon_->toggle_play(); });
+  add(go, "To the tightest place", QKeySequence(Qt::Key_F6), [this] {
+    if (const auto* v = workspace_.verdict()) {
+      show_station(Station::slosh);
+      workspace_.set_level(std::nullopt);
+      workspace_.set_cursor(v->lap->clean.at.tightest);
+    }
+  });
+
+  QMenu* view = menuBar()->addMenu("&View");
+  QAction* dark = add(view, "&Dark", QKeySequence(Qt::CTRL | Qt::Key_D),
+                      [this] { workspace_.set_dark(!workspace_.theme().dark); });
+  dark->setCheckable(true);
+  dark->setChecked(workspace_.theme().dark);
+  build_unit_menu(view->addMenu("&Units"));
+
+  QMenu* help = menuBar()->addMenu("&Help");
+  add(help, "About Undertow Adze", {}, [this] {
+    QMessageBox::about(this, "Undertow Adze",
+                       QString("Undertow Adze %1\nFuel in a race car: where it goes, whether the pumps keep "
+                               "up, the least for each session.\n\n"
+                               "GPL-3.0-or-later. B612 fonts: SIL Open Font License.\n"
+                               "The computation does not certify a car as safe.")
+                           .arg(version()));
+  });
+  connect(recent_, &QMenu::aboutToShow, this, &MainWindow::refresh_recent);
+}
+
+void MainWindow::build_unit_menu(QMenu* menu) {
+  const auto all = [this, menu](const QString& name, const UnitSystem& system) {
+    connect(menu->addAction(name), &QAction::triggered, this,
+            [this, system] { workspace_.set_units(system); });
+  };
+  all("All metric", {});
+  all("All US", UnitSystem::us());
+  menu->addSeparator();
+  const auto group = [this, menu](const QString& name, const QStringList& choices,
+                                  std::function<int(const UnitSystem&)> get,
+                                  std::function<void(UnitSystem&, int)> set) {
+    QMenu* sub = menu->addMenu(name);
+    auto* actions = new QActionGroup(sub);
+    for (int i = 0; i < choices.size(); ++i) {
+      QAction* action = sub->addAction(choices[i]);
+      action->setCheckable(true);
+      actions->addAction(action);
+      connect(action, &QAction::triggered, this, [this, set, i] {
+        UnitSystem units = workspace_.units();
+        set(units, i);
+        workspace_.set_units(units);
+      });
+    }
+    connect(sub, &QMenu::aboutToShow, this,
+            [this, actions, get] { actions->actions()[get(workspace_.units())]->setChecked(true); });
+  };
+  const auto choice = [&group](const QString& name, const QStringList& choices, auto UnitSystem::*member) {
+    group(
+        name, choices, [member](const UnitSystem& u) { return static_cast<int>(u.*member); },
+        [member](UnitSystem& u, int i) { u.*member = static_cast<std::decay_t<decltype(u.*member)>>(i); });
+  };
+  choice("Volume", {"L", "US gal"}, &UnitSystem::volume);
+  choice("Flow", {"L/h", "US gal/h", "lb/h (by the fuel's density)"}, &UnitSystem::flow);
+  choice("Mass", {"kg", "lb"}, &UnitSystem::mass);
+  choice("Pressure", {"bar", "psi"}, &UnitSystem::pressure);
+  choice("Temperature", {"°C", "°F"}, &UnitSystem::temperature);
+  choice("Length", {"mm", "in"}, &UnitSystem::length);
+  choice("Speed and distance", {"km/h, m", "mph, ft"}, &UnitSystem::speed);
+}
+
+bool MainWindow::open(const QString& path) {
+  try {
+    workspace_.document.open(path);
+  } catch (const std::exception& error) {
+    notice_->say(QString("Not opened. %1").arg(error.what()), true);
+    return false;
+  }
+  workspace_.choose_setup(0);
+  workspace_.choose_session(0);
+  workspace_.set_level(std::nullopt);
+  workspace_.set_cursor(0);
+  QSettings settings;
+  QStringList recent = settings.value("recent").toStringList();
+  recent.removeAll(workspace_.document.path());
+  recent.prepend(workspace_.document.path());
+  settings.setValue("recent", QStringList(recent.mid(0, 10)));
+  notice_->dismiss();
+  QString warnings;
+  for (const Message& m : workspace_.document.notes())
+    if (m.severity == Severity::warning)
+      warnings += (warnings.isEmpty() ? "" : "\n") + QString::fromStdString(m.text());
+  if (!warnings.isEmpty()) notice_->say(warnings, false);
+  return true;
+}
+
+void MainWindow::refresh_recent() {
+  recent_->clear();
+  for (const QString& path : QSettings().value("recent").toStringList())
+    connect(recent_->addAction(path), &QAction::triggered, this, [this, path] {
+      if (may_leave()) open(path);
+    });
+  if (recent_->isEmpty()) recent_->addAction("none yet")->setEnabled(false);
+}
+
+bool MainWindow::save() {
+  if (workspace_.document.path().isEmpty()) return save_as();
+  try {
+    workspace_.document.save();
+    return true;
+  } catch (const std::exception& error) {
+    notice_->say(QString("Not saved. %1 Your work is still here.").arg(error.what()), true,
+                 {{"Save elsewhere…", [this] { save_as(); }}, {"Close", {}}});
+    return false;
+  }
+}
+
+bool MainWindow::save_as() {
+  QString path = QFileDialog::getSaveFileName(this, "Save the project", workspace_.document.path(), filter);
+  if (path.isEmpty()) return false;
+  if (!path.endsWith(".json")) path += ".uadze.json";
+  try {
+    workspace_.document.save_as(path);
+    return true;
+  } catch (const std::exception& error) {
+    notice_->say(QString("Not saved. %1 Your work is still here.").arg(error.what()), true);
+    return false;
+  }
+}
+
+bool MainWindow::may_leave() {
+  if (!workspace_.document.is_modified()) return true;
+  const auto answer = QMessageBox::question(
+      this, "Unsaved changes", QString("%1 has changes that are not saved.").arg(workspace_.document.title()),
+      QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+  if (answer == QMessageBox::Save) return save();
+  return answer == QMessageBox::Discard;
+}
+
+void MainWindow::offer_leftovers() {
+  const auto leftovers = Document::leftovers();
+  if (leftovers.empty()) return;
+  const Leftover first = leftovers.front();
+  const QString what = first.project.isEmpty() ? "an unsaved project" : QFileInfo(first.project).fileName();
+  notice_->say(
+      QString("Work on %1 from %2 was not saved when the application went down.").arg(what, first.when),
+      false,
+      {{"Restore",
+        [this, first] {
+          try {
+            workspace_.document.restore(first);
+          } catch (const std::exception& error) {
+            notice_->say(QString("Not restored. %1").arg(error.what()), true);
+          }
+        }},
+       {"Discard", [this, first] {
+          Document::discard(first);
+          offer_leftovers();
+        }}});
+}
+
+void MainWindow::show_station(Station station) {
+  station_ = station;
+  glass_->set_current(station);
+  sides_->setCurrentIndex(static_cast<int>(station));
+  pictures_->setCurrentIndex(static_cast<int>(station));
+  stations_[static_cast<size_t>(station)]->shown();
+  refresh();
+}
+
+void MainWindow::refresh() {
+  setWindowTitle(workspace_.document.title() + (workspace_.document.is_modified() ? "*" : "") +
+                 " · Undertow Adze");
+  const auto& project = workspace_.project();
+  const auto set = [this](Station s, StationState state, const QString& why) {
+    glass_->set_state(s, state, why);
+  };
+  const bool stale = workspace_.evaluator.stale();
+  set(Station::car, project.setups.empty() ? StationState::empty : StationState::good,
+      project.setups.empty() ? "no setup yet" : "complete");
+  const auto* setup = workspace_.setup();
+  const bool pickups = setup && !setup->tank.pickups.empty();
+  set(Station::tank,
+      pickups ? StationState::good
+      : setup ? StationState::trouble
+              : StationState::empty,
+      pickups ? "complete" : "no pickup in the tank");
+  const QString fault = workspace_.fault();
+  if (project.laps.empty())
+    set(Station::laps, StationState::empty, "no lap yet");
+  else if (!workspace_.lap())
+    set(Station::laps, StationState::trouble, fault.isEmpty() ? "the lap's file can not be read" : fault);
+  else
+    set(Station::laps, StationState::good, "complete");
+  const auto* v = workspace_.verdict();
+  for (Station s : {Station::slosh, Station::sessions}) {
+    if (!fault.isEmpty())
+      set(s, project.sessions.empty() ? StationState::empty : StationState::trouble, fault);
+    else if (!v || stale)
+      set(s, project.sessions.empty() ? StationState::empty : StationState::stale, "computing anew");
+    else if (!v->lap->clean.exists)
+      set(s, StationState::trouble, "starves even with a full tank");
+    else if (s == Station::sessions && !v->plan.fits)
+      set(s, StationState::trouble, "needs more than may be filled");
+    else
+      set(s, StationState::good, "complete");
+  }
+  if (!fault.isEmpty() && !project.laps.empty() && !stale && !notice_->isVisible()) notice_->say(fault, true);
+}
+
+QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {
+  QDir().mkpath(folder);
+  QStringList files;
+  QElapsedTimer clock;
+  clock.start();
+  while (workspace_.evaluator.running() && clock.elapsed() < 60000)
+    QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+  if (const auto* v = workspace_.verdict()) workspace_.set_cursor(v->lap->clean.at.tightest);
+  for (int i = 0; i < station_count; ++i) {
+    show_station(static_cast<Station>(i));
+    for (int k = 0; k < 8; ++k) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    const QString name = station_title(static_cast<Station>(i)).toLower().replace(" & ", "-and-");
+    files << folder + "/" + QString::number(i + 1) + "-" + name + suffix + ".png";
+    grab().save(files.back());
+  }
+  return files;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (may_leave())
+    event->accept();
+  else
+    event->ignore();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls() && event->mimeData()->urls().front().isLocalFile())
+    event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  if (may_leave()) open(event->mimeData()->urls().front().toLocalFile());
+}
+
+}  // namespace uadze::gui

@@ -1,0 +1,64 @@
+#pragma once
+// The frame: sight glass, verdict strip, the station's picture and side panel, lap ribbon, menus.
+#include <QMainWindow>
+#include <array>
+#include <memory>
+
+#include "gui/document/workspace.h"
+#include "gui/stations/station.h"
+
+class QLabel;
+class QStackedWidget;
+
+namespace uadze::gui {
+
+class SightGlass;
+class VerdictStrip;
+class LapRibbon;
+class NoticeBar;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  explicit MainWindow(QWidget* parent = nullptr);
+  ~MainWindow() override;
+
+  Workspace& workspace() { return workspace_; }
+  VerdictStrip& verdict() { return *verdict_; }
+  NoticeBar& notice() { return *notice_; }
+  /// False, with a notice that says why, if the file can not be opened.
+  bool open(const QString& path);
+  void show_station(Station station);
+  Station station() const { return station_; }
+  /// Offers work that an earlier run left behind.
+  void offer_leftovers();
+  /// Saves one picture a station; returns the files.
+  QStringList save_pictures(const QString& folder, const QString& suffix = {});
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void build_menus();
+  void build_unit_menu(class QMenu* menu);
+  void refresh();
+  void refresh_recent();
+  bool save();
+  bool save_as();
+  /// True if the unsaved changes are saved or may be lost.
+  bool may_leave();
+
+  Workspace workspace_;
+  SightGlass* glass_;
+  VerdictStrip* verdict_;
+  LapRibbon* ribbon_;
+  NoticeBar* notice_;
+  QStackedWidget *pictures_, *sides_;
+  std::array<std::unique_ptr<StationView>, station_count> stations_;
+  Station station_ = Station::car;
+  class QMenu* recent_ = nullptr;
+};
+
+}  // namespace uadze::gui

@@ -1,0 +1,56 @@
+#include "gui/frame/notice_bar.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+
+namespace uadze::gui {
+
+NoticeBar::NoticeBar(Workspace& workspace, QWidget* parent)
+    : QWidget(parent), workspace_(workspace), label_(new QLabel(this)), buttons_(new QHBoxLayout) {
+  setObjectName("notice");
+  label_->setWordWrap(true);
+  label_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(16, 4, 8, 4);
+  layout->addWidget(label_, 1);
+  layout->addLayout(buttons_);
+  hide();
+}
+
+QString NoticeBar::text() const { return label_->text(); }
+
+void NoticeBar::say(const QString& text, bool trouble,
+                    const std::vector<std::pair<QString, std::function<void()>>>& answers) {
+  trouble_ = trouble;
+  label_->setText((trouble ? "▲ " : "") + text);
+  while (QLayoutItem* item = buttons_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  const auto add = [this](const QString& name, std::function<void()> action) {
+    auto* button = new QPushButton(name, this);
+    button->setObjectName(name);
+    buttons_->addWidget(button);
+    connect(button, &QPushButton::clicked, this, [this, action] {
+      hide();
+      if (action) action();
+    });
+  };
+  for (const auto& [name, action] : answers) add(name, action);
+  if (answers.empty()) add("Close", {});
+  show();
+  update();
+}
+
+void NoticeBar::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  const Theme& t = workspace_.theme();
+  p.fillRect(rect(), t.field);
+  p.fillRect(QRect(0, 0, 4, height()), trouble_ ? t.trouble : t.covered);
+  p.setPen(t.rule);
+  p.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace uadze::gui

@@ -1,0 +1,224 @@
+#include "gui/frame/verdict_strip.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QProgressBar>
+#include <QTimer>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace uadze::gui {
+
+VerdictFigure::VerdictFigure(Workspace& workspace, const QString& caption, QWidget* parent)
+    : QWidget(parent), workspace_(workspace), caption_(caption) {
+  setFocusPolicy(Qt::StrongFocus);
+  setCursor(Qt::PointingHandCursor);
+  setAccessibleName(caption);
+  setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+}
+
+void VerdictFigure::set_text(const QString& large, const QString& small, bool trouble, bool stale) {
+  large_ = large, small_ = small, trouble_ = trouble, stale_ = stale;
+  setAccessibleDescription(large + ", " + small);
+  setToolTip(caption_ + ": " + large + "\n" + small + "\nOpens the cause");
+  updateGeometry();
+  update();
+}
+
+QSize VerdictFigure::sizeHint() const {
+  const int large = QFontMetrics(figure_font(1.8)).horizontalAdvance(large_);
+  const int small = QFontMetrics(text_font(0.9)).horizontalAdvance(small_);
+  const int caption = QFontMetrics(text_font(0.85)).horizontalAdvance(caption_);
+  return {std::max({large + (trouble_ ? 20 : 0), small, caption, 60}) + 20, 64};
+}
+
+void VerdictFigure::paintEvent(QPaintEvent*) {
+  const Theme& t = workspace_.theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  if (underMouse()) p.fillRect(rect(), t.field);
+  p.setPen(t.rule);
+  p.drawLine(0, 8, 0, height() - 8);
+  p.setPen(t.faint);
+  p.setFont(text_font(0.85));
+  p.drawText(QRect(10, 4, width() - 10, 16), Qt::AlignLeft | Qt::AlignVCenter,
+             caption_ + (stale_ ? "  ≈ computing" : ""));
+  int x = 10;
+  if (trouble_) {
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.trouble);
+    p.drawPolygon(QPolygonF{{10, 44}, {18, 26}, {26, 44}});
+    p.setPen(Qt::white);
+    p.setFont(text_font(0.8, true));
+    p.drawText(QRectF(12, 29, 12, 14), Qt::AlignCenter, "!");
+    x += 20;
+  }
+  p.setPen(trouble_ ? t.trouble : stale_ ? t.faint : t.ink);
+  p.setFont(figure_font(1.8));
+  p.drawText(QRect(x, 18, width() - x, 28), Qt::AlignLeft | Qt::AlignVCenter, large_);
+  p.setPen(t.faint);
+  p.setFont(text_font(0.9));
+  p.drawText(QRect(10, 45, width() - 10, 16), Qt::AlignLeft | Qt::AlignVCenter, small_);
+  if (hasFocus()) {
+    p.setPen(QPen(t.covered, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(rect().adjusted(4, 2, -3, -3));
+  }
+}
+
+void VerdictFigure::mouseReleaseEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && rect().contains(event->pos())) emit clicked();
+}
+
+void VerdictFigure::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+    emit clicked();
+  else
+    QWidget::keyPressEvent(event);
+}
+
+VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
+    : QWidget(parent),
+      workspace_(workspace),
+      setup_(new QComboBox(this)),
+      session_(new QComboBox(this)),
+      start_(new VerdictFigure(workspace, "least start", this)),
+      tightest_(new VerdictFigure(workspace, "tightest", this)),
+      reserve_(new VerdictFigure(workspace, "least reserve", this)),
+      progress_(new QProgressBar(this)),
+      cancel_(new QToolButton(this)) {
+  setup_->setObjectName("setup");
+  setup_->setAccessibleName("Setup");
+  session_->setObjectName("session");
+  session_->setAccessibleName("Session");
+  for (QComboBox* box : {setup_, session_}) {
+    box->setMinimumWidth(190);
+    box->setMaximumWidth(260);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  }
+  start_->setObjectName("verdict start");
+  tightest_->setObjectName("verdict tightest");
+  reserve_->setObjectName("verdict reserve");
+  progress_->setRange(0, 100);
+  progress_->setFixedWidth(72);
+  progress_->setTextVisible(false);
+  progress_->setFixedHeight(10);
+  progress_->setAccessibleName("Progress of the computation");
+  cancel_->setText("Stop");
+  cancel_->setObjectName("stop computation");
+  cancel_->setToolTip("Stops the computation; what is known stays (Esc)");
+  cancel_->setShortcut(Qt::Key_Escape);
+
+  auto* choosers = new QVBoxLayout;
+  choosers->setSpacing(4);
+  choosers->addWidget(setup_);
+  choosers->addWidget(session_);
+  auto* working = new QVBoxLayout;
+  working->addStretch();
+  working->addWidget(progress_);
+  working->addWidget(cancel_);
+  working->addStretch();
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(12, 4, 8, 4);
+  layout->setSpacing(8);
+  layout->addLayout(choosers);
+  layout->addLayout(working);
+  layout->addStretch();
+  layout->addWidget(start_);
+  layout->addWidget(tightest_);
+  layout->addWidget(reserve_);
+  // Kept in the layout while hidden, so that nothing moves when a run starts.
+  for (QWidget* w : std::initializer_list<QWidget*>{progress_, cancel_}) {
+    QSizePolicy policy = w->sizePolicy();
+    policy.setRetainSizeWhenHidden(true);
+    w->setSizePolicy(policy);
+    w->hide();
+  }
+
+  connect(setup_, &QComboBox::activated, &workspace_, &Workspace::choose_setup);
+  connect(session_, &QComboBox::activated, &workspace_, &Workspace::choose_session);
+  connect(cancel_, &QToolButton::clicked, &workspace_.evaluator, &Evaluator::cancel);
+  connect(&workspace_, &Workspace::changed, this, &VerdictStrip::refresh);
+  connect(start_, &VerdictFigure::clicked, this, [this] {
+    emit workspace_.station_wanted(Station::sessions);
+    if (const auto* v = workspace_.verdict()) emit workspace_.working_wanted(v->working);
+  });
+  connect(tightest_, &VerdictFigure::clicked, this, &VerdictStrip::lead_to_tightest);
+  connect(reserve_, &VerdictFigure::clicked, this, [this] {
+    lead_to_tightest();
+    if (const auto* v = workspace_.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
+  });
+  // Short runs show no bar: only what lasts longer than a glance is worth one.
+  auto* ticker = new QTimer(this);
+  connect(ticker, &QTimer::timeout, this, [this, shown = 0]() mutable {
+    const bool running = workspace_.evaluator.running();
+    shown = running ? shown + 1 : 0;
+    progress_->setVisible(shown > 2);
+    cancel_->setVisible(shown > 2);
+    progress_->setValue(static_cast<int>(workspace_.evaluator.progress() * 100));
+  });
+  ticker->start(80);
+  refresh();
+}
+
+void VerdictStrip::lead_to_tightest() {
+  emit workspace_.station_wanted(Station::slosh);
+  if (const auto* v = workspace_.verdict()) {
+    workspace_.set_level(std::nullopt);
+    workspace_.set_cursor(v->lap->clean.at.tightest);
+  }
+}
+
+QString VerdictStrip::start_text() const { return start_->large(); }
+QString VerdictStrip::tightest_text() const { return tightest_->large(); }
+
+void VerdictStrip::refresh() {
+  const auto fill = [](QComboBox* box, const auto& list, int current) {
+    QStringList names;
+    for (const auto& item : list) names << QString::fromStdString(item.name);
+    QStringList present;
+    for (int i = 0; i < box->count(); ++i) present << box->itemText(i);
+    if (present != names) {
+      box->clear();
+      box->addItems(names);
+    }
+    box->setCurrentIndex(current);
+    box->setToolTip(box->currentText());
+  };
+  fill(setup_, workspace_.project().setups, workspace_.setup_index());
+  fill(session_, workspace_.project().sessions, workspace_.session_index());
+  const bool stale = workspace_.evaluator.stale();
+  const auto* v = workspace_.verdict();
+  if (!v) {
+    const QString fault = workspace_.fault();
+    for (auto* figure : {start_, tightest_, reserve_})
+      figure->set_text("–", figure == start_ ? (fault.isEmpty() ? "computing" : "see the note below") : "",
+                       !fault.isEmpty() && figure == start_, stale);
+    start_->setToolTip(fault);
+    return;
+  }
+  const auto& clean = v->lap->clean;
+  const auto& units = workspace_.units();
+  const QString mass = workspace_.show(v->plan.start_mass, Quantity::mass);
+  const QString share = workspace_.show(v->plan.start_share, Quantity::fraction, 0);
+  const bool hopeless = !clean.exists;
+  start_->set_text(workspace_.show(session::rounded_up(v->plan.start, units), Quantity::volume),
+                   hopeless       ? "starves even when full"
+                   : v->plan.fits ? mass + " · " + share + " of the tank"
+                                  : QString("more than may be filled, %1")
+                                        .arg(workspace_.show(v->lap->usable_volume, Quantity::volume)),
+                   hopeless || !v->plan.fits, stale);
+  const QString side = QString::fromStdString(clean.at.tightest_side);
+  tightest_->set_text(QString::fromStdString(clean.at.tightest_place),
+                      side.isEmpty() ? "pickups covered" : side + " bare", hopeless, stale);
+  const bool drawn = std::isfinite(clean.at.least_seconds);
+  reserve_->set_text(drawn ? workspace_.show(clean.at.least_seconds, Quantity::duration) : "full",
+                     workspace_.show(clean.at.least_reserve, Quantity::volume, 2) + " least in " +
+                         (v->lap->car->surge ? "surge tank" : "line, filter"),
+                     hopeless, stale);
+}
+
+}  // namespace uadze::gui

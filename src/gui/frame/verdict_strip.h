@@ -1,0 +1,62 @@
+#pragma once
+// Always in sight: setup and session, the least start fuel, the tightest place, the reserve there. A click on
+// a figure leads to its cause.
+#include <QWidget>
+
+#include "gui/document/workspace.h"
+
+class QComboBox;
+class QProgressBar;
+class QToolButton;
+
+namespace uadze::gui {
+
+class VerdictFigure;
+
+class VerdictStrip : public QWidget {
+  Q_OBJECT
+ public:
+  explicit VerdictStrip(Workspace& workspace, QWidget* parent = nullptr);
+  QString start_text() const;
+  QString tightest_text() const;
+
+ public slots:
+  void refresh();
+
+ private:
+  void lead_to_tightest();
+
+  Workspace& workspace_;
+  QComboBox *setup_, *session_;
+  VerdictFigure *start_, *tightest_, *reserve_;
+  QProgressBar* progress_;
+  QToolButton* cancel_;
+};
+
+/// A caption over a large figure with a small second line; a button.
+class VerdictFigure : public QWidget {
+  Q_OBJECT
+ public:
+  VerdictFigure(Workspace& workspace, const QString& caption, QWidget* parent);
+  void set_text(const QString& large, const QString& small, bool trouble, bool stale);
+  const QString& large() const { return large_; }
+  QSize sizeHint() const override;
+  QSize minimumSizeHint() const override { return sizeHint(); }
+
+ signals:
+  void clicked();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void enterEvent(QEnterEvent*) override { update(); }
+  void leaveEvent(QEvent*) override { update(); }
+
+ private:
+  Workspace& workspace_;
+  QString caption_, large_, small_;
+  bool trouble_ = false, stale_ = false;
+};
+
+}  // namespace uadze::gui

@@ -1,0 +1,119 @@
+#include "gui/widgets/edit_form.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+
+#include "gui/widgets/edit_table.h"
+
+namespace uadze::gui {
+
+EditForm::EditForm(Workspace& workspace, QWidget* parent)
+    : QWidget(parent), workspace_(workspace), layout_(new QFormLayout(this)) {
+  layout_->setContentsMargins(0, 0, 0, 0);
+  layout_->setVerticalSpacing(4);
+  layout_->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+  connect(&workspace_, &Workspace::changed, this, &EditForm::refresh);
+}
+
+void EditForm::refresh() {
+  for (const auto& r : refreshers_) r();
+}
+
+QLineEdit* EditForm::add_field(const QString& label, const QString& tip) {
+  auto* field = new QLineEdit(this);
+  field->setAccessibleName(label);
+  field->setObjectName(label);
+  if (!tip.isEmpty()) field->setToolTip(tip);
+  layout_->addRow(label, field);
+  return field;
+}
+
+QLineEdit* EditForm::add_quantity(const QString& label, Quantity quantity,
+                                  std::function<double*(project::Project&)> at, const QString& tip) {
+  QLineEdit* field =
+      add_field(label, tip.isEmpty() ? "Any unit may be typed, for instance 12 gal or 3 in." : tip);
+  field->setFont(figure_font());
+  const auto refresher = [this, field, quantity, at] {
+    const double* value = at(const_cast<project::Project&>(workspace_.project()));
+    field->setEnabled(value != nullptr);
+    if (!field->hasFocus() || !field->isModified())
+      field->setText(value ? workspace_.show(*value, quantity) : "");
+  };
+  refreshers_.push_back(refresher);
+  refresher();
+  connect(field, &QLineEdit::editingFinished, this, [this, field, label, quantity, at, refresher] {
+    if (field->isModified()) {
+      const QString text = field->text();
+      field->setModified(false);
+      workspace_.document.edit("Change " + label, [&](project::Project& p) {
+        if (double* value = at(p)) *value = typed_quantity(text, quantity, workspace_.units());
+      });
+    }
+    refresher();
+  });
+  return field;
+}
+
+QLineEdit* EditForm::add_text(const QString& label, std::function<std::string*(project::Project&)> at) {
+  QLineEdit* field = add_field(label, {});
+  const auto refresher = [this, field, at] {
+    const std::string* value = at(const_cast<project::Project&>(workspace_.project()));
+    field->setEnabled(value != nullptr);
+    const QString text = value ? QString::fromStdString(*value) : QString();
+    if ((!field->hasFocus() || !field->isModified()) && field->text() != text) {
+      field->setText(text);
+      field->setCursorPosition(0);
+    }
+  };
+  refreshers_.push_back(refresher);
+  refresher();
+  connect(field, &QLineEdit::editingFinished, this, [this, field, label, at, refresher] {
+    if (field->isModified()) {
+      const QString text = field->text();
+      field->setModified(false);
+      workspace_.document.edit("Change " + label, [&](project::Project& p) {
+        if (std::string* value = at(p)) *value = text.trimmed().toStdString();
+      });
+    }
+    refresher();
+  });
+  return field;
+}
+
+void EditForm::add_choice(const QString& label, const QStringList& choices,
+                          std::function<int(const project::Project&)> get,
+                          std::function<void(project::Project&, int)> set, const QString& tip) {
+  auto* box = new QComboBox(this);
+  box->addItems(choices);
+  box->setAccessibleName(label);
+  box->setObjectName(label);
+  box->setToolTip(tip);
+  box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  box->setMinimumContentsLength(8);
+  layout_->addRow(label, box);
+  const auto refresher = [this, box, get] {
+    const int now = get(workspace_.project());
+    box->setEnabled(now >= 0);
+    box->setCurrentIndex(now);
+  };
+  refreshers_.push_back(refresher);
+  refresher();
+  connect(box, &QComboBox::activated, this, [this, label, set, refresher](int index) {
+    workspace_.document.edit("Change " + label, [&](project::Project& p) { set(p, index); });
+    refresher();
+  });
+}
+
+void EditForm::add_heading(const QString& text) {
+  auto* heading = new QLabel(text, this);
+  QFont font = heading->font();
+  font.setBold(true);
+  heading->setFont(font);
+  heading->setContentsMargins(0, 6, 0, 0);
+  layout_->addRow(heading);
+}
+
+void EditForm::add_widget(QWidget* widget) { layout_->addRow(widget); }
+
+}  // namespace uadze::gui

@@ -1,0 +1,29 @@
+#pragma once
+// Shows derivations: the number, its formula, inputs with units, source, and the steps below it.
+#include <QTextBrowser>
+
+#include "core/base/derivation.h"
+#include "gui/document/workspace.h"
+
+namespace uadze::gui {
+
+class WorkingView : public QTextBrowser {
+  Q_OBJECT
+ public:
+  explicit WorkingView(Workspace& workspace, QWidget* parent = nullptr);
+  /// Numbers with their working, then cautions in words.
+  void show_all(const std::vector<Derivation>& derivations, const QStringList& cautions);
+
+ private:
+  void render();
+  QString html(const Derivation& derivation, int depth) const;
+
+  Workspace& workspace_;
+  std::vector<Derivation> derivations_;
+  QStringList cautions_;
+};
+
+/// The cautions that go with handling fuel at all.
+QStringList fuel_cautions();
+
+}  // namespace uadze::gui
