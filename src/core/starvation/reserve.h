@@ -54,7 +54,7 @@ struct ReserveCycle {
 /// Repeats the lap from `input.start` until it ends with what it began with. Laps in which the reserve
 /// neither fills nor empties only shift it by the lap's own balance, so runs of such laps are taken in one
 /// stride.
-ReserveCycle repeat_reserve(const ReserveInput& input, int most_laps = 100000);
+ReserveCycle repeat_reserve(const ReserveInput& input, int most_laps = 1000000000);
 
 /// Largest running deficit of supply against draw over the lap run twice (sequent peak), m3: the capacity
 /// with which a full reserve just never empties. Infinite if the lap draws more than it is supplied.

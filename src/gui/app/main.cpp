@@ -31,8 +31,8 @@ int main(int argc, char** argv) {
 
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
   uadze::gui::MainWindow window;
-  window.workspace().set_dark(parser.isSet(theme) ? parser.value(theme) == "dark"
-                                                  : window.workspace().theme().dark);
+  const bool dark = parser.isSet(theme) ? parser.value(theme) == "dark" : window.workspace().theme().dark;
+  window.workspace().set_dark(dark, false);
   bool opened = true;
   if (!parser.positionalArguments().isEmpty()) opened = window.open(parser.positionalArguments().front());
   window.show();

@@ -173,9 +173,9 @@ void Workspace::set_units(const UnitSystem& units) {
   emit changed();
 }
 
-void Workspace::set_dark(bool dark) {
+void Workspace::set_dark(bool dark, bool remember) {
   theme_ = Theme::make(dark);
-  QSettings().setValue("dark", dark);
+  if (remember) QSettings().setValue("dark", dark);
   apply_theme(*qApp, theme_);
   emit appearance_changed();
   emit changed();

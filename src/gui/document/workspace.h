@@ -60,7 +60,8 @@ class Workspace : public QObject {
   const UnitSystem& units() const { return units_; }
   void set_units(const UnitSystem& units);
   const Theme& theme() const { return theme_; }
-  void set_dark(bool dark);
+  /// `remember`: also at the next start.
+  void set_dark(bool dark, bool remember = true);
   QString show(double si, Quantity quantity, int decimals = -1) const;
 
   void evaluate();

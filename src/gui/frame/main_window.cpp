@@ -50,7 +50,7 @@ MainWindow::MainWindow(QWidget* parent)
   split->addWidget(sides_);
   split->setStretchFactor(0, 1);
   split->setStretchFactor(1, 0);
-  split->setSizes({840, 350});
+  split->setSizes({800, 390});
   split->setChildrenCollapsible(false);
   split->setHandleWidth(1);
   sides_->setMinimumWidth(290);
@@ -82,8 +82,9 @@ MainWindow::MainWindow(QWidget* parent)
 }
 
 MainWindow::~MainWindow() {
-  // The stations' widgets are deleted with the window; the views that own no widget go first.
-  for (auto& s : stations_) s.reset();
+  // Widgets first: a field that loses the focus still speaks to its station and the workspace.
+  if (QWidget* field = focusWidget()) field->clearFocus();
+  delete takeCentralWidget();
 }
 
 void MainWindow::build_menus() {

@@ -100,11 +100,15 @@ class CarStation : public StationView {
                            fluid::heating_working(s->fuel)},
                           fuel_cautions());
     };
-    QObject::connect(&w, &Workspace::changed, working, refresh);
+    QObject::connect(&w, &Workspace::changed, working, [working, refresh] {
+      if (working->isVisible()) refresh();
+    });
+    shown_ = refresh;
     refresh();
   }
   QWidget* picture() override { return picture_; }
   QWidget* side() override { return side_; }
+  void shown() override { shown_(); }
 
  private:
   int index(const Project& p) const {
@@ -142,6 +146,7 @@ class CarStation : public StationView {
   Workspace& w_;
   FuelChain* picture_;
   QWidget* side_;
+  std::function<void()> shown_;
 };
 
 }  // namespace

@@ -198,11 +198,11 @@ void FuelChain::paintEvent(QPaintEvent*) {
                 {show(volume, Quantity::volume, 2) + " of " + show(setup->line_hold, Quantity::volume, 2)});
     const double returned = std::max(0.0, setup->main_pump_flow - burnt);
     draw.pipe({{engine_x, mid - 44},
-               {engine_x, mid - 84},
-               {tank.center().x(), mid - 84},
+               {engine_x, mid - tall - 42},
+               {tank.center().x(), mid - tall - 42},
                {tank.center().x(), tank.top()}},
               returned);
-    draw.note({main_x, mid - 94}, "return " + show(returned, Quantity::flow));
+    draw.note({main_x, mid - tall - 52}, "return " + show(returned, Quantity::flow));
   }
   const QRectF engine(engine_x - 26, mid - 44, 52, 100);
   p.setPen(QPen(t.ink, 1.6));

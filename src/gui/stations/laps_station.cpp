@@ -91,11 +91,14 @@ class LapsStation : public StationView {
     layout->addWidget(notes_);
     working_ = new WorkingView(w);
     side_ = new SidePanel(editors, working_);
-    QObject::connect(&w, &Workspace::changed, plot_, [this] { refresh(); });
+    QObject::connect(&w, &Workspace::changed, plot_, [this] {
+      if (split_->isVisible()) refresh();
+    });
     refresh();
   }
   QWidget* picture() override { return split_; }
   QWidget* side() override { return side_; }
+  void shown() override { refresh(); }
 
  private:
   static QLabel* heading(const QString& text) {

@@ -199,7 +199,10 @@ void MapView::paintEvent(QPaintEvent*) {
         workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume);
     p.setFont(text_font(0.9, true));
     const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
-    const QRectF box(r.left() + 8, y - 20 < r.top() ? y + 3 : y - 20, wide, 17);
+    const size_t now = std::min(workspace_.cursor(), lap.size() - 1);
+    const bool cursor_left = on_screen(lap.distance[now], 0).x() < r.center().x();
+    const QRectF box(cursor_left ? r.right() - wide - 8 : r.left() + 8, y - 20 < r.top() ? y + 3 : y - 20,
+                     wide, 17);
     p.fillRect(box, t.paper);
     p.setPen(t.ink);
     p.drawText(box, Qt::AlignCenter, text);

@@ -56,7 +56,9 @@ class SessionsStation : public StationView {
       if (column > 0) w_.choose_session(column - 1);
       w_.choose_setup(row);
     });
-    QObject::connect(&w, &Workspace::changed, plans_, [this] { refresh(); });
+    QObject::connect(&w, &Workspace::changed, plans_, [this] {
+      if (picture_->isVisible()) refresh();
+    });
     QObject::connect(&w, &Workspace::working_wanted, working_, [this](const Derivation& d) {
       working_->show_all({d}, cautions());
       pinned_ = true;
@@ -65,6 +67,7 @@ class SessionsStation : public StationView {
   }
   QWidget* picture() override { return picture_; }
   QWidget* side() override { return side_; }
+  void shown() override { refresh(); }
 
  private:
   enum Column { name, laps, lap_fuel, clean, start, mass, share, back, tightest, reserve, columns };

@@ -53,18 +53,21 @@ class SloshStation : public StationView {
     column->addWidget(events_, 1);
     column->addStretch();
     working_ = new WorkingView(w);
-    side_ = new SidePanel(upper, working_, 35);
+    side_ = new SidePanel(upper, working_, 28);
     QObject::connect(events_, &QTableWidget::currentCellChanged, events_, [this](int row, int, int, int) {
       if (!filling_ && run_ && row >= 0 && row < static_cast<int>(run_->events.size()))
         w_.set_cursor_time(run_->events[static_cast<size_t>(row)].start);
     });
     for (auto signal : {&Workspace::changed, &Workspace::level_changed})
-      QObject::connect(&w, signal, plot_, [this] { refresh(); });
+      QObject::connect(&w, signal, plot_, [this] {
+        if (picture_->isVisible()) refresh();
+      });
     QObject::connect(&w, &Workspace::appearance_changed, plot_, [this] { run_ = nullptr; });
     refresh();
   }
   QWidget* picture() override { return picture_; }
   QWidget* side() override { return side_; }
+  void shown() override { refresh(); }
 
  private:
   void refresh() {

@@ -13,7 +13,9 @@ EditForm::EditForm(Workspace& workspace, QWidget* parent)
   layout_->setContentsMargins(0, 0, 0, 0);
   layout_->setVerticalSpacing(4);
   layout_->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
-  connect(&workspace_, &Workspace::changed, this, &EditForm::refresh);
+  connect(&workspace_, &Workspace::changed, this, [this] {
+    if (isVisible()) refresh();
+  });
 }
 
 void EditForm::refresh() {

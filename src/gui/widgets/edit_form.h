@@ -30,6 +30,9 @@ class EditForm : public QWidget {
   void add_widget(QWidget* widget);
   void refresh();
 
+ protected:
+  void showEvent(QShowEvent*) override { refresh(); }
+
  private:
   QLineEdit* add_field(const QString& label, const QString& tip);
 

@@ -98,7 +98,9 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row, int, int, int) {
     if (!filling_) emit row_selected(row);
   });
-  connect(&workspace_, &Workspace::changed, this, &EditTable::refresh);
+  connect(&workspace_, &Workspace::changed, this, [this] {
+    if (isVisible()) refresh();
+  });
   refresh();
 }
 

@@ -41,6 +41,7 @@ class EditTable : public QWidget {
   void row_selected(int row);
 
  protected:
+  void showEvent(QShowEvent*) override { refresh(); }
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:

@@ -1,0 +1,82 @@
+// Speeds that the issues ask for. Run: build/release/bench/core_bench
+#include <benchmark/benchmark.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/project/solve.h"
+#include "core/slosh/settled.h"
+
+namespace uadze {
+namespace {
+
+/// A solid of twelve faces: a prism on ten corners.
+tank::Solid twelve_faces() {
+  tank::Prism prism{tank::Axis::z, {}, 0.0, 0.3};
+  for (int i = 0; i < 10; ++i) {
+    const double a = 2 * std::numbers::pi * i / 10;
+    prism.profile.emplace_back(0.3 * std::cos(a), 0.25 * std::sin(a));
+  }
+  return tank::make_solid(prism);
+}
+
+/// Settled solves, each for another direction, without a start from the last: 1e6 of them have 2 s.
+void settled_solve(benchmark::State& state) {
+  const tank::Solid solid = twelve_faces();
+  tank::PlaneCutter cutter(solid);
+  double phase = 0;
+  for (auto _ : state) {
+    phase += 0.37;
+    cutter.aim(Vec3(std::sin(phase), std::cos(1.3 * phase), 1.2).normalized());
+    benchmark::DoNotOptimize(cutter.offset_for((0.5 + 0.4 * std::sin(0.71 * phase)) * solid.volume()));
+  }
+  state.counters["solves/s"] =
+      benchmark::Counter(static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+}
+BENCHMARK(settled_solve)->Unit(benchmark::kNanosecond);
+
+struct Demo {
+  project::Opened opened =
+      project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json");
+  project::LapStore laps{opened.file.path.parent_path()};
+  project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
+};
+
+/// 40 levels of the demo's 95 s lap at 50 Hz on two cores: 1 s.
+void map_of_forty_levels(benchmark::State& state) {
+  Demo demo;
+  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::starvation_map(car, course, {.levels = 40}));
+  state.counters["lap_s"] = demo.lap->value.duration();
+  state.counters["samples"] = static_cast<double>(demo.lap->value.size());
+}
+BENCHMARK(map_of_forty_levels)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Clean level of one setup on one lap: what an edit waits for.
+void clean_level(benchmark::State& state) {
+  Demo demo;
+  for (auto _ : state)
+    benchmark::DoNotOptimize(
+        project::solve_lap(demo.opened.project.setups[0], demo.opened.project.laps[0], demo.laps));
+}
+BENCHMARK(clean_level)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void one_lap_at_one_level(benchmark::State& state) {
+  Demo demo;
+  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(car, course, 0.02));
+}
+BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
+
+void read_a_lap(benchmark::State& state) {
+  const std::string file = std::string(UADZE_SOURCE_DIR) + "/demo/laps/brackenholt-p4.csv";
+  for (auto _ : state) benchmark::DoNotOptimize(lap::read_lap(file));
+}
+BENCHMARK(read_a_lap)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+}  // namespace uadze
+
+BENCHMARK_MAIN();

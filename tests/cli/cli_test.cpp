@@ -1,0 +1,170 @@
+// Drives the command as a user does: arguments in, stdout, stderr and exit code out.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/lap/lap.h"
+#include "support/temp_folder.h"
+
+namespace uadze {
+namespace {
+
+using nlohmann::json;
+using test::slurp;
+using test::source;
+using test::TempFolder;
+using ::testing::HasSubstr;
+
+struct Outcome {
+  int code;
+  std::string out, err;
+};
+
+Outcome run(const std::string& arguments) {
+  TempFolder folder;
+  const std::string command = std::string(UADZE_BINARY) + " " + arguments + " >" + (folder / "out").string() +
+                              " 2>" + (folder / "err").string() + " </dev/null";
+  const int status = std::system(command.c_str());
+  return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, slurp(folder / "out"), slurp(folder / "err")};
+}
+
+const std::string p4 = source("demo/ostrel-p4.uadze.json").string();
+const std::string wisp = source("demo/ostrel-wisp.uadze.json").string();
+
+TEST(Cli, HelpAndVersion) {
+  const Outcome help = run("--help");
+  EXPECT_EQ(help.code, 0);
+  for (const char* name : {"check", "solve", "settle", "lap", "map"}) EXPECT_THAT(help.out, HasSubstr(name));
+  EXPECT_THAT(run("--version").out, HasSubstr("uadze "));
+}
+
+TEST(Cli, WrongUseIsTwo) {
+  for (const char* arguments : {"", "nonsense", "solve", "settle x.json", "solve --what x", "map"}) {
+    const Outcome o = run(arguments);
+    EXPECT_EQ(o.code, 2) << arguments;
+    EXPECT_EQ(o.out, "") << arguments;
+    EXPECT_NE(o.err, "") << arguments;
+  }
+  EXPECT_EQ(run("settle " + p4 + " --setup nobody --level-l 5 --accel-g 0,0,0").code, 2);
+  EXPECT_THAT(run("settle " + p4 + " --setup nobody --level-l 5 --accel-g 0,0,0").err,
+              HasSubstr("no setup \"nobody\"; there is \"P4, surge fitted\""));
+  for (const char* accel : {"1,2", "1,2,3,4", "a,b,c", "1;2;3", "nan,0,0"})
+    EXPECT_EQ(run("settle " + p4 + " --level-l 5 --accel-g '" + accel + "'").code, 2) << accel;
+  EXPECT_THAT(run("settle " + p4 + " --level-l 500 --accel-g 0,0,0").err, HasSubstr("what the tank holds"));
+  EXPECT_THAT(run("settle " + p4 + " --level-l 5 --accel-g 0,0,-1").err, HasSubstr("weightless"));
+  EXPECT_EQ(run("map " + p4 + " --levels 1").code, 2);
+}
+
+TEST(Cli, FaultyInputIsOneAndNamed) {
+  TempFolder folder;
+  const auto broken = folder.write("p.json", "{\"undertow_adze_project\": 1, \"setups\": 3}");
+  for (const std::string command : {"check ", "solve ", "map "}) {
+    const Outcome o = run(command + broken.string());
+    EXPECT_EQ(o.code, 1) << command;
+    EXPECT_THAT(o.err, HasSubstr("p.json: /setups: expected a list, found the number 3"));
+    EXPECT_EQ(o.out, "");
+  }
+  const Outcome none = run("check /nowhere.json");
+  EXPECT_EQ(none.code, 1);
+  EXPECT_THAT(none.err, HasSubstr("/nowhere.json: can not be read"));
+  copy_demo(folder);
+  std::filesystem::remove(folder / "laps/brackenholt-p4.csv");
+  const Outcome lap = run("check " + (folder / "ostrel-p4.uadze.json").string());
+  EXPECT_EQ(lap.code, 1);
+  EXPECT_THAT(lap.err, HasSubstr("/laps/0/file"));
+}
+
+TEST(Cli, CheckOfTheDemosIsClean) {
+  for (const std::string& file : {p4, wisp}) {
+    const Outcome o = run("check " + file);
+    EXPECT_EQ(o.code, 0);
+    EXPECT_THAT(o.out, HasSubstr("0 errors, 0 warnings"));
+  }
+}
+
+TEST(Cli, SolveAsJsonAddsUp) {
+  const Outcome o = run("solve " + p4 + " --json");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const json result = json::parse(o.out);
+  ASSERT_EQ(result["results"].size(), 6u);
+  for (const auto& r : result["results"]) {
+    const double burnt = r["start_l"].get<double>() - r["bring_back_l"].get<double>();
+    EXPECT_GT(burnt, r["stint_laps"].get<double>() * r["consumption_l_per_lap"].get<double>() - 1e-9);
+    EXPECT_NEAR(r["start_percent_of_tank"].get<double>(),
+                100 * r["start_l"].get<double>() / r["tank_l"].get<double>(), 1e-9);
+    EXPECT_GE(r["working"].size(), 4u);
+    EXPECT_FALSE(r["events_just_below_clean_level"].empty());
+  }
+}
+
+TEST(Cli, SolveForOneSetupAndSession) {
+  const Outcome o = run("solve " + p4 + " --setup 'P4, surge removed' --session 'Race, 3 h'");
+  EXPECT_EQ(o.code, 0);
+  EXPECT_THAT(o.out, HasSubstr("P4, surge removed | Race, 3 h"));
+  EXPECT_THAT(o.out, Not(HasSubstr("Practice")));
+  EXPECT_THAT(o.out, HasSubstr("MORE THAN MAY BE FILLED"));
+  EXPECT_THAT(run("solve " + p4 + " --session 'Race, 3 h' --working").out, HasSubstr("V_start = V_clean"));
+  EXPECT_EQ(run("solve " + p4 + " --session none").code, 2);
+}
+
+TEST(Cli, SettleTiltsByAccelerationOverGravity) {
+  const Outcome o =
+      run("settle " + p4 + " --setup 'P4, surge fitted' --level-l 30 --accel-g 0.1,-0.2,0 --json");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const json r = json::parse(o.out);
+  const auto n = r["spaces"][0]["surface"]["normal"].get<std::vector<double>>();
+  EXPECT_NEAR(n[0] / n[2], 0.1, 1e-12);
+  EXPECT_NEAR(n[1] / n[2], -0.2, 1e-12);
+  EXPECT_NEAR(r["spaces"][0]["volume_l"].get<double>(), 30, 1e-9);
+  EXPECT_EQ(r["pickups"].size(), 2u);
+  EXPECT_THAT(run("settle " + p4 + " --level-l 30 --accel-g -1,0,0").out, HasSubstr("% wet"))
+      << "a leading minus is a number";
+}
+
+TEST(Cli, AProjectOfATankAloneSettles) {
+  TempFolder folder;
+  const auto file = folder.write("t.json", R"({"undertow_adze_project": 1, "setups": [{"name": "t", "tank":
+      {"axis": "z", "profile_mm": [[0,0],[400,0],[400,300],[0,300]], "from_mm": 0, "to_mm": 200}}]})");
+  const json r =
+      json::parse(run("settle " + file.string() + " --setup t --level-l 12 --accel-g 0,0,0 --json").out);
+  EXPECT_NEAR(r["spaces"][0]["surface"]["offset_mm"].get<double>(), 100, 1e-9);
+  const auto c = r["spaces"][0]["centroid_mm"].get<std::vector<double>>();
+  EXPECT_NEAR(c[0], 200, 1e-9);
+  EXPECT_NEAR(c[2], 50, 1e-9);
+  EXPECT_EQ(run("check " + file.string()).code, 0);
+  EXPECT_THAT(run("solve " + file.string()).err,
+              HasSubstr("/sessions: expected a session to solve for, found none"));
+}
+
+TEST(Cli, SimulatesALapThatReadsBack) {
+  TempFolder folder;
+  const auto out = folder / "lap.csv";
+  const std::string command = "lap simulate " + source("demo/tracks/vey-hill.json").string() + " " +
+                              source("demo/cars/ostrel-wisp.json").string();
+  const Outcome o = run(command + " -o " + out.string());
+  EXPECT_EQ(o.code, 0);
+  EXPECT_THAT(o.err, HasSubstr("noise seed 1903"));
+  EXPECT_EQ(slurp(out), slurp(source("demo/laps/vey-hill-wisp.csv"))) << "the demo's lap, byte for byte";
+  EXPECT_EQ(run(command).out, slurp(out)) << "to stdout without -o";
+  EXPECT_NE(run(command + " --seed 2").out, slurp(out));
+  EXPECT_EQ(run(command + " -o /nowhere/x.csv").code, 1);
+}
+
+TEST(Cli, MapHasARowForEveryLevelAndSample) {
+  TempFolder folder;
+  const auto out = folder / "map.csv";
+  ASSERT_EQ(
+      run("map " + wisp + " --setup 'Wisp, pickup in front' --lap 'Vey Hill, standing start' --levels 5 -o " +
+          out.string())
+          .code,
+      0);
+  const std::string text = slurp(out);
+  const auto samples = lap::read_lap(source("demo/laps/vey-hill-wisp.csv")).value.size();
+  EXPECT_EQ(std::count(text.begin(), text.end(), '\n'), static_cast<std::ptrdiff_t>(5 * samples + 1));
+  EXPECT_THAT(text, HasSubstr("level [l],time [s],distance [m],mean wet fraction [1]"));
+}
+
+}  // namespace
+}  // namespace uadze

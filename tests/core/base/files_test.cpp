@@ -1,0 +1,151 @@
+#include "core/base/files.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <signal.h>
+#include <sys/resource.h>
+#include <unistd.h>
+
+#include "core/base/csv.h"
+#include "core/base/message.h"
+#include "core/base/progress.h"
+#include "support/temp_folder.h"
+
+namespace uadze {
+namespace {
+
+using test::slurp;
+using test::TempFolder;
+using ::testing::HasSubstr;
+
+std::string failure_of(const std::function<void()>& action) {
+  try {
+    action();
+  } catch (const InputError& error) {
+    return error.what();
+  }
+  return "no failure";
+}
+
+size_t files_in(const std::filesystem::path& folder) {
+  size_t n = 0;
+  for ([[maybe_unused]] const auto& entry : std::filesystem::directory_iterator(folder)) ++n;
+  return n;
+}
+
+TEST(Files, WritesWholeAndReadsBack) {
+  TempFolder folder;
+  const std::string content(100000, 'x');
+  write_file_atomically(folder / "a.json", content);
+  write_file_atomically(folder / "a.json", content + "y");
+  EXPECT_EQ(read_file(folder / "a.json"), content + "y");
+  EXPECT_EQ(files_in(folder.path()), 1u) << "no temporary file is left";
+}
+
+TEST(Files, KeepsPermissionsAndFollowsLinks) {
+  TempFolder folder;
+  const auto target = folder.write("target", "old");
+  std::filesystem::permissions(target,
+                               std::filesystem::perms::owner_read | std::filesystem::perms::owner_write);
+  std::filesystem::create_symlink(target, folder / "link");
+  write_file_atomically(folder / "link", "new");
+  EXPECT_TRUE(std::filesystem::is_symlink(folder / "link"));
+  EXPECT_EQ(slurp(target), "new");
+  EXPECT_EQ(std::filesystem::status(target).permissions(),
+            std::filesystem::perms::owner_read | std::filesystem::perms::owner_write);
+}
+
+// Root may write anywhere, so the test steps down to nobody for the attempt.
+class AsNobody {
+ public:
+  AsNobody() : down_(::geteuid() == 0 && ::seteuid(65534) == 0) {}
+  ~AsNobody() {
+    if (down_ && ::seteuid(0) != 0) std::abort();
+  }
+
+ private:
+  bool down_;
+};
+
+TEST(Files, ReadOnlyFolderIsNamedAndNothingIsLost) {
+  TempFolder folder;
+  const auto file = folder.write("sub/a.json", "old");
+  std::filesystem::permissions(folder.path(), std::filesystem::perms(0755));
+  std::filesystem::permissions(folder / "sub", std::filesystem::perms(0555));
+  {
+    const AsNobody nobody;
+    EXPECT_THAT(failure_of([&] { write_file_atomically(file, "new"); }),
+                HasSubstr("a.json: can not be saved"));
+  }
+  EXPECT_EQ(slurp(file), "old");
+  std::filesystem::permissions(folder / "sub", std::filesystem::perms(0755));
+}
+
+TEST(Files, FullDiskLeavesTheOldFile) {
+  TempFolder folder;
+  const auto file = folder.write("a.json", "old");
+  // A limit on file size stands for the full disk: the write stops half way.
+  struct rlimit old {};
+  ASSERT_EQ(::getrlimit(RLIMIT_FSIZE, &old), 0);
+  struct rlimit small = old;
+  small.rlim_cur = 1000;
+  ::signal(SIGXFSZ, SIG_IGN);
+  ASSERT_EQ(::setrlimit(RLIMIT_FSIZE, &small), 0);
+  const std::string said = failure_of([&] { write_file_atomically(file, std::string(100000, 'x')); });
+  ASSERT_EQ(::setrlimit(RLIMIT_FSIZE, &old), 0);
+  EXPECT_THAT(said, HasSubstr("the file on disk is unchanged"));
+  EXPECT_EQ(slurp(file), "old");
+  EXPECT_EQ(files_in(folder.path()), 1u);
+}
+
+TEST(Files, MissingFilesAndFoldersAreNamed) {
+  EXPECT_THAT(failure_of([] { read_file("/nowhere/at/all.csv"); }),
+              HasSubstr("/nowhere/at/all.csv: can not be read"));
+  EXPECT_THAT(failure_of([] { read_file("/tmp"); }), HasSubstr("can not be read"));
+  EXPECT_THAT(failure_of([] { write_file_atomically("/nowhere/x.json", "a"); }),
+              HasSubstr("can not be saved"));
+}
+
+TEST(Csv, ReadsAnySeparatorLineEndAndByteOrderMark) {
+  for (const std::string text : {"a,b\n1,2\n3,4\n", "a;b\r\n1;2\r\n3;4",
+                                 "\xEF\xBB\xBF"
+                                 "a\tb\n1\t2\n\n3\t4\n",
+                                 "a,b\r1,2\r3,4\r", "# note\na , b\n 1 ,2\n3, \"4\"\n"}) {
+    const CsvTable table = parse_csv(text, "x.csv");
+    EXPECT_EQ(table.header, (std::vector<std::string>{"a", "b"})) << text;
+    ASSERT_EQ(table.rows.size(), 2u) << text;
+    EXPECT_EQ(table.rows[1], (std::vector<std::string>{"3", "4"})) << text;
+  }
+}
+
+TEST(Csv, QuotedFieldsMayHoldTheSeparator) {
+  EXPECT_EQ(parse_csv("a,b\n\"1,5\",2\n", "x").rows[0][0], "1,5");
+}
+
+TEST(Csv, WrongLengthsNameTheirLine) {
+  EXPECT_THAT(failure_of([] { parse_csv("a,b\n1,2\n3\n", "x.csv"); }),
+              HasSubstr("x.csv: line 3: expected 2 fields"));
+  EXPECT_THAT(failure_of([] { parse_csv("a,b\n0,5,1,5\n", "x.csv"); }), HasSubstr("decimal comma"));
+  EXPECT_THAT(failure_of([] { parse_csv("", "x.csv"); }), HasSubstr("an empty file"));
+  EXPECT_THAT(failure_of([] { parse_csv("\xEF\xBB\xBF\r\n\r\n", "x.csv"); }), HasSubstr("an empty file"));
+}
+
+TEST(Message, SaysFilePlaceExpectedAndFound) {
+  const Message m{Severity::error, "p.json", "/setups/0", "a text", "3"};
+  EXPECT_EQ(m.text(), "error: p.json: /setups/0: expected a text, found 3");
+  EXPECT_EQ((Message{Severity::note, "", "", "", "all well"}).text(), "note: all well");
+  EXPECT_TRUE(has_errors({m}));
+  EXPECT_FALSE(has_errors({Message{.severity = Severity::warning}}));
+}
+
+TEST(Progress, CancelStopsTheWorkerAtItsNextCheck) {
+  Progress progress;
+  progress.check();
+  progress.report(0.5);
+  EXPECT_EQ(progress.fraction(), 0.5);
+  progress.cancel();
+  EXPECT_THROW(progress.check(), Cancelled);
+}
+
+}  // namespace
+}  // namespace uadze

@@ -1,0 +1,65 @@
+#include "core/session/plan.h"
+
+#include <gtest/gtest.h>
+
+namespace uadze::session {
+namespace {
+
+const PlanInput input{.clean_level = 4e-3,
+                      .consumption_per_lap = 2.5e-3,
+                      .lap_time = 95,
+                      .density = 740,
+                      .tank_volume = 60e-3,
+                      .usable_volume = 57e-3};
+
+TEST(Plan, AddsUpWhatIsBurntAndWhatMustBeLeft) {
+  Session s{.name = "Practice", .kind = Kind::practice, .lap = "x", .laps = 10};
+  s.formation_laps = 1, s.in_laps = 1, s.slow_lap_share = 0.5, s.sample = 1e-3, s.gauge_error = 0.5e-3;
+  const Plan plan = make_plan(s, input);
+  EXPECT_NEAR(plan.start, (4 + 10 * 2.5 + 2 * 0.5 * 2.5 + 1 + 0.5) * 1e-3, 1e-15);
+  EXPECT_NEAR(plan.bring_back, 5.5e-3, 1e-15);
+  EXPECT_NEAR(plan.start_mass, plan.start * 740, 1e-12);
+  EXPECT_NEAR(plan.start_share, plan.start / 60e-3, 1e-15);
+  EXPECT_TRUE(plan.fits);
+  EXPECT_EQ(plan.start_working.value, plan.start);
+  EXPECT_EQ(plan.bring_back_working.value, plan.bring_back);
+}
+
+TEST(Plan, ATimedSessionFinishesTheLapThatRuns) {
+  Session s{.name = "Race", .lap = "x", .duration = 3600};
+  EXPECT_EQ(make_plan(s, input).laps, 38) << "37.9 laps";
+  s.duration = 95 * 4;
+  EXPECT_EQ(make_plan(s, input).laps, 4);
+  s.duration = 1;
+  EXPECT_EQ(make_plan(s, input).laps, 1);
+  EXPECT_FALSE(make_plan(s, input).start_working.steps.empty()) << "the laps have a working of their own";
+}
+
+TEST(Plan, StopsShareTheLapsOut) {
+  Session s{.name = "Race", .lap = "x", .laps = 100};
+  s.refuel_stops = 6;
+  const Plan plan = make_plan(s, input);
+  EXPECT_EQ(plan.stint_laps, 15) << "the longest of seven stints";
+  EXPECT_NEAR(plan.start, 4e-3 + 15 * 2.5e-3, 1e-15);
+}
+
+TEST(Plan, MeasuredConsumptionComesBeforeTheLaps) {
+  Session s{.name = "Race", .lap = "x", .laps = 10};
+  s.consumption_per_lap = 3e-3;
+  EXPECT_NEAR(make_plan(s, input).start, 34e-3, 1e-15);
+}
+
+TEST(Plan, SaysWhenItDoesNotFit) {
+  const Session s{.name = "Race", .lap = "x", .laps = 40};
+  EXPECT_FALSE(make_plan(s, input).fits);
+}
+
+TEST(Plan, IsRoundedTheSafeWay) {
+  EXPECT_NEAR(rounded_up(35.14e-3, {}), 35.2e-3, 1e-12);
+  EXPECT_NEAR(rounded_up(35.2e-3, {}), 35.2e-3, 1e-12) << "what is round stays";
+  const double gallon = 3.785411784e-3;
+  EXPECT_NEAR(rounded_up(9.321 * gallon, UnitSystem::us()), 9.33 * gallon, 1e-12);
+}
+
+}  // namespace
+}  // namespace uadze::session

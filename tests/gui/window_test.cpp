@@ -1,0 +1,455 @@
+// Drives the real window with mouse and keys, under Xvfb.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <signal.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <QApplication>
+#include <QClipboard>
+#include <QComboBox>
+#include <QDir>
+#include <QDropEvent>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QProcess>
+#include <QPushButton>
+#include <QSlider>
+#include <QTableWidget>
+#include <QTextBrowser>
+#include <QTimer>
+#include <QtTest>
+
+#include "gui/frame/main_window.h"
+#include "gui/frame/notice_bar.h"
+#include "gui/frame/sight_glass.h"
+#include "gui/frame/verdict_strip.h"
+#include "gui/stations/map_view.h"
+#include "gui/stations/tank_view.h"
+#include "gui/widgets/edit_table.h"
+#include "support/temp_folder.h"
+
+namespace uadze::gui {
+namespace {
+
+using test::slurp;
+using test::TempFolder;
+
+bool wait_for(const std::function<bool()>& ready, int milliseconds = 20000) {
+  QElapsedTimer clock;
+  clock.start();
+  while (!ready()) {
+    if (clock.elapsed() > milliseconds) return false;
+    QTest::qWait(10);
+  }
+  return true;
+}
+
+class Window : public ::testing::Test {
+ protected:
+  void SetUp() override {
+    copy_demo(folder);
+    window = std::make_unique<MainWindow>();
+    window->show();
+    window->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    ASSERT_TRUE(window->open(path()));
+    settle();
+  }
+  void TearDown() override {
+    // An unsaved test must not ask.
+    window->workspace().document.undo()->setClean();
+  }
+
+  QString path() const { return QString::fromStdString((folder / "ostrel-p4.uadze.json").string()); }
+  Workspace& workspace() { return window->workspace(); }
+  void settle() {
+    ASSERT_TRUE(wait_for([this] { return !workspace().evaluator.running(); }));
+  }
+  template <class T>
+  T* find(const QString& name = {}) {
+    for (T* t : window->findChildren<T*>(name))
+      if (t->isVisible()) return t;
+    ADD_FAILURE() << "no visible " << name.toStdString();
+    return nullptr;
+  }
+  double start() {
+    settle();
+    return workspace().verdict() ? workspace().verdict()->plan.start : -1;
+  }
+  Vec3 pickup(size_t i) { return workspace().setup()->tank.pickups[i].position; }
+
+  void drag(QWidget* widget, const QPointF& from, const QPointF& to) {
+    QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
+    for (int k = 1; k <= 8; ++k) {
+      const QPointF p = from + (to - from) * k / 8;
+      QMouseEvent move(QEvent::MouseMove, p, widget->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
+      QApplication::sendEvent(widget, &move);
+    }
+    QTest::mouseRelease(widget, Qt::LeftButton, {}, to.toPoint());
+  }
+
+  TempFolder folder;
+  std::unique_ptr<MainWindow> window;
+};
+
+TEST_F(Window, OpensTheDemoWithItsVerdictInSight) {
+  EXPECT_EQ(window->verdict().start_text(),
+            workspace().show(session::rounded_up(start(), {}), Quantity::volume));
+  EXPECT_FALSE(window->verdict().tightest_text().isEmpty());
+  EXPECT_TRUE(window->windowTitle().startsWith("ostrel-p4.uadze.json"));
+  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 6u) << "every setup on every session";
+  EXPECT_TRUE(workspace().evaluator.result().map);
+}
+
+TEST_F(Window, DraggingAPickupMovesTheMinimumAndUndoBringsItBack) {
+  const double before = start();
+  const Vec3 place = pickup(0);
+  QTest::keyClick(window.get(), Qt::Key_2, Qt::ControlModifier);
+  auto* view = find<TankView>("tank view");
+  view->look(TankView::Look::top);
+  QTest::qWait(50);
+  const QPointF from = view->on_screen(place), to = view->on_screen(place + Vec3(0.1, -0.1, 0));
+  drag(view, from, to);
+  EXPECT_NEAR((pickup(0) - place - Vec3(0.1, -0.1, 0)).norm(), 0, 0.004);
+  EXPECT_NE(start(), before) << "the verdict follows";
+  EXPECT_EQ(workspace().document.undo()->count(), 1) << "one drag, one step";
+  QTest::keyClick(window.get(), Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(pickup(0), place);
+  EXPECT_EQ(start(), before);
+  QTest::keyClick(window.get(), Qt::Key_Y, Qt::ControlModifier);
+  EXPECT_NE(pickup(0), place);
+}
+
+TEST_F(Window, ADraggedPickupStaysInsideTheTank) {
+  window->show_station(Station::tank);
+  auto* view = find<TankView>("tank view");
+  view->look(TankView::Look::top);
+  QTest::qWait(50);
+  drag(view, view->on_screen(pickup(0)), view->on_screen(pickup(0) + Vec3(-2, 2, 0)));
+  EXPECT_TRUE(workspace().car()->tank.contains(pickup(0)));
+}
+
+TEST_F(Window, KeysChooseAndMoveAPickup) {
+  window->show_station(Station::tank);
+  auto* view = find<TankView>("tank view");
+  view->setFocus();
+  QTest::keyClick(view, Qt::Key_Tab);
+  ASSERT_EQ(view->chosen_pickup(), 0);
+  const Vec3 place = pickup(0);
+  QTest::keyClick(view, Qt::Key_Up);
+  QTest::keyClick(view, Qt::Key_Right, Qt::ShiftModifier);
+  QTest::keyClick(view, Qt::Key_PageUp);
+  EXPECT_NEAR((pickup(0) - place - Vec3(0.005, -0.001, 0.005)).norm(), 0, 1e-9);
+  EXPECT_EQ(workspace().document.undo()->count(), 3);
+}
+
+TEST_F(Window, AClickOnTheMapMovesTheCursorEverywhere) {
+  window->show_station(Station::slosh);
+  auto* map = find<MapView>("map");
+  QTest::mouseClick(map, Qt::LeftButton, {}, map->on_screen(2300, 0.020).toPoint());
+  const auto& lap = workspace().lap()->value;
+  EXPECT_NEAR(lap.distance[workspace().cursor()], 2300, 8);
+  EXPECT_NEAR(workspace().level(), 0.020, 0.4e-3);
+  EXPECT_FALSE(workspace().level_is_clean_level());
+  // The tank's picture shows the very same moment.
+  const auto surface = workspace().surface_at_cursor();
+  const Vec3 f = lap.effective_gravity(workspace().cursor());
+  EXPECT_NEAR((surface->normal + f.normalized()).norm(), 0, 1e-12);
+  QTest::keyClick(map, Qt::Key_Right);
+  QTest::keyClick(map, Qt::Key_PageUp);
+  EXPECT_GT(workspace().level(), 0.0205);
+  auto* ribbon = window->findChild<QWidget*>("ribbon");
+  QTest::mouseClick(ribbon, Qt::LeftButton, {}, QPoint(ribbon->width() / 2, 30));
+  EXPECT_NEAR(lap.distance[workspace().cursor()], 2300, 10);
+  QTest::keyClick(ribbon, Qt::Key_Home);
+  EXPECT_EQ(workspace().cursor(), 0u);
+}
+
+TEST_F(Window, TheVerdictLeadsToItsCause) {
+  window->show_station(Station::car);
+  QTest::mouseClick(find<QWidget>("verdict tightest"), Qt::LeftButton);
+  EXPECT_EQ(window->station(), Station::slosh);
+  EXPECT_EQ(workspace().cursor(), workspace().verdict()->lap->clean.at.tightest);
+  QTest::mouseClick(find<QWidget>("verdict start"), Qt::LeftButton);
+  EXPECT_EQ(window->station(), Station::sessions);
+  EXPECT_TRUE(find<QTextBrowser>("working")->toPlainText().contains("V_start = V_clean"));
+}
+
+TEST_F(Window, EveryFigureOfThePlanOpensItsWorking) {
+  window->show_station(Station::sessions);
+  auto* plan = find<QTableWidget>("plan");
+  auto* working = find<QTextBrowser>("working");
+  for (const auto& [column, formula] : {std::pair{2, "integral of the engine"},
+                                        {3, "V_clean = least V"},
+                                        {4, "V_start ="},
+                                        {5, "m = rho V_start"},
+                                        {7, "V_back ="},
+                                        {9, "Q_draw"}}) {
+    QTest::mouseClick(plan->viewport(), Qt::LeftButton, {},
+                      plan->visualItemRect(plan->item(1, column)).center());
+    settle();
+    EXPECT_TRUE(working->toPlainText().contains(formula)) << column << working->toPlainText().toStdString();
+  }
+  EXPECT_EQ(workspace().session_index(), 1) << "the row's session is the chosen one";
+}
+
+TEST_F(Window, ChoosingASetupChangesTheVerdict) {
+  const double with_surge = start();
+  auto* setups = find<QComboBox>("setup");
+  setups->setFocus();
+  QTest::keyClick(setups, Qt::Key_Down);
+  EXPECT_GT(start(), with_surge + 10e-3);
+  EXPECT_EQ(workspace().setup_index(), 1);
+}
+
+TEST_F(Window, SavedWorkReopensAsItWas) {
+  window->show_station(Station::car);
+  auto* field = find<QLineEdit>("Surge volume");
+  field->setFocus();
+  field->selectAll();
+  QTest::keyClicks(field, "0.5 gal");
+  QTest::keyClick(field, Qt::Key_Return);
+  EXPECT_NEAR(workspace().setup()->surge->volume, 1.892705892e-3, 1e-12) << "any unit may be typed";
+  EXPECT_TRUE(window->windowTitle().contains('*'));
+  const project::Project edited = workspace().project();
+  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+  EXPECT_FALSE(window->windowTitle().contains('*'));
+  MainWindow other;
+  ASSERT_TRUE(other.open(path()));
+  EXPECT_NEAR(other.workspace().setup()->surge->volume, edited.setups[0].surge->volume, 1e-9);
+  // Only that line is different from the shipped file.
+  std::istringstream one(slurp(test::source("demo/ostrel-p4.uadze.json"))),
+      two(slurp(folder / "ostrel-p4.uadze.json"));
+  int differ = 0;
+  for (std::string a, b; std::getline(one, a) && std::getline(two, b);) differ += a != b;
+  EXPECT_EQ(differ, 1);
+}
+
+TEST_F(Window, ARefusedEditChangesNothingAndSaysWhy) {
+  window->show_station(Station::car);
+  const project::Project before = workspace().project();
+  auto* field = find<QLineEdit>("Ethanol by volume");
+  for (const char* text : {"140", "-3", "lots", "nan"}) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_EQ(workspace().project(), before) << text;
+    EXPECT_TRUE(window->notice().isVisible());
+    EXPECT_TRUE(window->notice().text().contains("Ethanol by volume"))
+        << window->notice().text().toStdString();
+    EXPECT_EQ(field->text(), "20.0 %");
+  }
+}
+
+TEST_F(Window, TablesPasteAllOrNothing) {
+  window->show_station(Station::tank);
+  auto* table = find<QTableWidget>("pickups");
+  table->setCurrentCell(0, 1);
+  const project::Project before = workspace().project();
+  QApplication::clipboard()->setText("-150\t160\t8\n-150\t-160\tx\n");
+  QTest::keyClick(table, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(workspace().project(), before);
+  QApplication::clipboard()->setText("-150\t160\t8\n-150\t-160\t8\n");
+  QTest::keyClick(table, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_NEAR((pickup(1) - Vec3(-0.15, -0.16, 0.008)).norm(), 0, 1e-12);
+  EXPECT_EQ(workspace().document.undo()->count(), 1);
+  table->selectAll();
+  QTest::keyClick(table, Qt::Key_C, Qt::ControlModifier);
+  EXPECT_TRUE(QApplication::clipboard()->text().startsWith("rear left\t-150\t160\t8\t22\tlift left\n"));
+}
+
+TEST_F(Window, BrokenFilesAreRefusedAndTheOpenProjectStays) {
+  const project::Project before = workspace().project();
+  for (const auto& [name, text] :
+       {std::pair{"cut.json", slurp(folder / "ostrel-p4.uadze.json").substr(0, 900)},
+        {"empty.json", std::string()},
+        {"other.json", std::string("{\"a\": 1}")}}) {
+    const auto file = folder.write(name, text);
+    EXPECT_FALSE(window->open(QString::fromStdString(file.string())));
+    EXPECT_TRUE(window->notice().text().contains(name)) << window->notice().text().toStdString();
+    EXPECT_EQ(workspace().project(), before);
+  }
+  EXPECT_FALSE(window->open("/nowhere/at/all.json"));
+}
+
+TEST_F(Window, AMissingLapIsTroubleAtItsStation) {
+  std::filesystem::remove(folder / "laps/brackenholt-p4.csv");
+  ASSERT_TRUE(window->open(path()));
+  settle();
+  QTest::qWait(50);
+  EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::laps), StationState::trouble);
+  EXPECT_TRUE(window->notice().text().contains("brackenholt-p4.csv"));
+  for (int i = 0; i < station_count; ++i) {
+    window->show_station(static_cast<Station>(i));
+    QTest::qWait(20);
+  }
+}
+
+TEST_F(Window, AFailedSaveKeepsTheWork) {
+  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
+  struct rlimit old {};
+  ::getrlimit(RLIMIT_FSIZE, &old);
+  struct rlimit small = old;
+  small.rlim_cur = 100;
+  ::signal(SIGXFSZ, SIG_IGN);
+  ::setrlimit(RLIMIT_FSIZE, &small);
+  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+  ::setrlimit(RLIMIT_FSIZE, &old);
+  EXPECT_TRUE(window->notice().text().contains("Not saved")) << window->notice().text().toStdString();
+  EXPECT_TRUE(workspace().document.is_modified());
+  EXPECT_EQ(workspace().project().setups[0].name, "Renamed");
+  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), slurp(test::source("demo/ostrel-p4.uadze.json")));
+}
+
+TEST_F(Window, UnsavedChangesAreGuarded) {
+  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
+  const auto answer = [&](QMessageBox::StandardButton button) {
+    QTimer::singleShot(100, [button] {
+      if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget()))
+        box->button(button)->click();
+    });
+    window->close();
+  };
+  answer(QMessageBox::Cancel);
+  EXPECT_TRUE(window->isVisible());
+  answer(QMessageBox::Save);
+  EXPECT_FALSE(window->isVisible());
+  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Renamed"), std::string::npos);
+}
+
+TEST_F(Window, ADroppedProjectIsOpened) {
+  QMimeData mime;
+  mime.setUrls({QUrl::fromLocalFile(QString::fromStdString((folder / "ostrel-wisp.uadze.json").string()))});
+  QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &mime, Qt::LeftButton, {});
+  QApplication::sendEvent(window.get(), &enter);
+  EXPECT_TRUE(enter.isAccepted());
+  QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &mime, Qt::LeftButton, {});
+  QApplication::sendEvent(window.get(), &drop);
+  settle();
+  EXPECT_EQ(workspace().setup()->name, "Wisp, pickup in front");
+}
+
+TEST_F(Window, UnitsChangeEveryFigureAndNoValue) {
+  const project::Project before = workspace().project();
+  workspace().set_units(UnitSystem::us());
+  EXPECT_TRUE(window->verdict().start_text().contains("US gal"));
+  window->show_station(Station::tank);
+  auto* table = find<QTableWidget>("pickups");
+  EXPECT_EQ(table->horizontalHeaderItem(1)->text(), "x [in]");
+  EXPECT_EQ(table->item(0, 1)->text(), "-5.51");
+  EXPECT_EQ(workspace().project(), before);
+  workspace().set_units({});
+}
+
+TEST_F(Window, ARunCanBeStoppedAndStartedAgain) {
+  workspace().document.edit("level", [](project::Project& p) { p.setups[0].surge->volume = 1.4e-3; });
+  workspace().evaluator.cancel();
+  EXPECT_FALSE(workspace().evaluator.running());
+  EXPECT_TRUE(workspace().evaluator.stale()) << "what is known is marked as old";
+  EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::slosh), StationState::stale);
+  workspace().evaluate();
+  settle();
+  EXPECT_FALSE(workspace().evaluator.stale());
+}
+
+TEST_F(Window, ComingBackToAnOldStateIsInstantAndTheSame) {
+  const double before = start();
+  workspace().document.edit("lift", [](project::Project& p) { p.setups[0].lift_pumps[0].flow *= 0.5; });
+  EXPECT_NE(start(), before);
+  workspace().document.undo()->undo();
+  EXPECT_EQ(start(), before);
+}
+
+TEST_F(Window, NoLabelIsClippedAtTheSmallestSize) {
+  for (const bool dark : {false, true}) {
+    workspace().set_dark(dark, false);
+    for (int i = 0; i < station_count; ++i) {
+      window->show_station(static_cast<Station>(i));
+      QTest::qWait(30);
+      EXPECT_LE(window->width(), 1280);
+      EXPECT_LE(window->height(), 800);
+      for (auto* button : window->findChildren<QPushButton*>()) {
+        if (!button->isVisible()) continue;
+        EXPECT_GE(button->width(), button->fontMetrics().horizontalAdvance(button->text()))
+            << button->text().toStdString();
+      }
+    }
+  }
+}
+
+TEST_F(Window, SavesAPictureOfEveryStation) {
+  const QString out = QString::fromStdString((folder / "pictures").string());
+  const QStringList files = window->save_pictures(out);
+  ASSERT_EQ(files.size(), station_count);
+  QImage tank(files[1]);
+  EXPECT_EQ(tank.size(), window->size() * window->devicePixelRatioF());
+  // The fuel is really drawn: some pixels of the tank's picture have its colour.
+  int fuel = 0;
+  for (int y = 150; y < tank.height() - 150; y += 3)
+    for (int x = 150; x < 850; x += 3) {
+      const QColor c = tank.pixelColor(x, y);
+      fuel += c.blue() > c.red() + 40 && c.green() > c.red() + 30;
+    }
+  EXPECT_GT(fuel, 50);
+}
+
+// ---- killed during work
+// ----------------------------------------------------------------------------------------
+
+/// What the child does: opens, edits, waits for the autosave, says so, and waits to be killed.
+int work_until_killed(const QString& file) {
+  MainWindow window;
+  window.show();
+  if (!window.open(file)) return 3;
+  window.workspace().document.edit("rename",
+                                   [](project::Project& p) { p.setups[0].name = "Made before the kill"; });
+  const auto saved = [] {
+    return !QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty();
+  };
+  if (!wait_for(saved)) return 4;
+  std::puts("ready");
+  std::fflush(stdout);
+  QTest::qWait(60000);
+  return 0;
+}
+
+TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
+  QProcess child;
+  child.start(QCoreApplication::applicationFilePath(), {"--work-until-killed", path()});
+  ASSERT_TRUE(wait_for([&] { return child.bytesAvailable() > 0 || child.state() == QProcess::NotRunning; }));
+  ASSERT_EQ(child.readAllStandardOutput().trimmed(), "ready");
+  EXPECT_TRUE(Document::leftovers().empty()) << "a living process keeps its own work";
+  child.kill();
+  ASSERT_TRUE(child.waitForFinished());
+  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), slurp(test::source("demo/ostrel-p4.uadze.json")));
+
+  window->offer_leftovers();
+  EXPECT_TRUE(window->notice().text().contains("ostrel-p4.uadze.json"));
+  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
+  EXPECT_EQ(workspace().project().setups[0].name, "Made before the kill");
+  EXPECT_TRUE(workspace().document.is_modified());
+  EXPECT_EQ(workspace().document.path(), path());
+  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Made before the kill"), std::string::npos);
+  EXPECT_TRUE(Document::leftovers().empty());
+  EXPECT_TRUE(QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty())
+      << "a save ends the autosave";
+}
+
+}  // namespace
+}  // namespace uadze::gui
+
+int main(int argc, char** argv) {
+  ::testing::InitGoogleTest(&argc, argv);
+  QApplication app(argc, argv);
+  QApplication::setOrganizationName("undertow-adze-test");
+  QApplication::setApplicationName("undertow-adze-test");
+  uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
+  if (argc > 2 && std::string(argv[1]) == "--work-until-killed")
+    return uadze::gui::work_until_killed(argv[2]);
+  return RUN_ALL_TESTS();
+}
