@@ -171,7 +171,7 @@ std::vector<std::vector<Vec3>> section_outlines(const Solid& solid, const Plane&
 }
 
 PlaneCutter::PlaneCutter(const Solid& solid)
-    : solid_(&solid), heights_(solid.vertices().size()), facing_(solid.triangles().size()) {
+    : solid_(&solid), heights_(solid.vertices().size()), faces_(solid.triangles().size()) {
   aim(Vec3::UnitZ());
 }
 
@@ -185,57 +185,47 @@ void PlaneCutter::aim(const Vec3& normal) {
     highest_ = std::max(highest_, h);
   }
   const auto& areas = solid_->triangle_areas();
-  for (size_t i = 0; i < areas.size(); ++i) facing_[i] = normal.dot(areas[i]);
+  const auto& triangles = solid_->triangles();
+  for (size_t i = 0; i < areas.size(); ++i) {
+    const Triangle& t = triangles[i];
+    const double a = heights_[t[0]], b = heights_[t[1]], c = heights_[t[2]];
+    const double ab_low = std::min(a, b), ab_high = std::max(a, b);
+    const double low = std::min(ab_low, c), high = std::max(ab_high, c);
+    const double middle = std::max(ab_low, std::min(ab_high, c));
+    // Where two heights coincide the part between them is empty and its factor is never used: any will do.
+    const auto above_zero = [](double d) { return d > 0 ? d : 1.0; };
+    const double lower = above_zero(middle - low), upper = above_zero(high - middle),
+                 whole = above_zero(high - low);
+    const double per = 1 / (lower * upper * whole);
+    faces_[i] = {low, middle, high, per * upper, per * lower, normal.dot(areas[i])};
+  }
 }
 
+// With p the plane's height over a triangle's lowest corner and q its depth under the highest, the share of
+// the triangle below is p2/((middle - low)(high - low)) up to the middle corner and 1 - q2/((high -
+// middle)(high - low)) from there on; the tip that it names has its mean depth at a third of its height.
 PlaneCutter::Below PlaneCutter::below(double offset) const {
-  double volume = 0.0, area = 0.0;
-  const Triangle* triangle = solid_->triangles().data();
-  const size_t count = facing_.size();
-  for (size_t i = 0; i < count; ++i, ++triangle) {
-    const double facing = facing_[i];
-    const double a = heights_[(*triangle)[0]] - offset;
-    const double b = heights_[(*triangle)[1]] - offset;
-    const double c = heights_[(*triangle)[2]] - offset;
-    // Sum of d over the part below, and that part's share, by the tip that stands alone.
-    const auto tip = [](double lone, double other1, double other2) {
-      return lone * lone / ((lone - other1) * (lone - other2));
-    };
-    double share, sum;
-    switch ((a < 0) + 2 * (b < 0) + 4 * (c < 0)) {
-      case 0:
-        continue;
-      case 1:
-        share = tip(a, b, c), sum = share * a;
-        break;
-      case 2:
-        share = tip(b, c, a), sum = share * b;
-        break;
-      case 4:
-        share = tip(c, a, b), sum = share * c;
-        break;
-      case 3:
-        share = tip(c, a, b), sum = a + b + c - share * c, share = 1 - share;
-        break;
-      case 5:
-        share = tip(b, c, a), sum = a + b + c - share * b, share = 1 - share;
-        break;
-      case 6:
-        share = tip(a, b, c), sum = a + b + c - share * a, share = 1 - share;
-        break;
-      default:
-        share = 1, sum = a + b + c;
-        break;
-    }
-    volume += facing * sum;
-    area -= facing * share;
+  double volume = 0.0, area = 0.0, slope = 0.0;
+  for (const Face& f : faces_) {
+    const double p = std::max(offset - f.low, 0.0), q = std::max(f.high - offset, 0.0);
+    const double lower_rate = p * f.per_lower, upper_rate = q * f.per_upper;
+    const double lower_tip = p * lower_rate, upper_tip = q * upper_rate;
+    const bool beyond = offset >= f.middle;
+    const double share = beyond ? 1 - upper_tip : lower_tip;
+    const double depths =
+        beyond ? (f.low - offset) + (f.middle - offset) + (f.high - offset) - upper_tip * q : -lower_tip * p;
+    volume += f.facing * depths;
+    area -= f.facing * share;
+    slope -= f.facing * (beyond ? upper_rate : lower_rate);
   }
-  return {volume / 3, area};
+  return {volume / 3, area, 2 * slope};
 }
 
 PlaneSolve PlaneCutter::offset_for(double volume) const {
+  // A body seen corner first has no section at either end: its volume begins much like 3 t2 - 2 t3.
   const double fill = std::clamp(volume / solid_->volume(), 0.0, 1.0);
-  return search(volume, lowest_ + fill * (highest_ - lowest_));
+  const double t = 0.5 - std::sin(std::asin(1 - 2 * fill) / 3);
+  return search(volume, lowest_ + t * (highest_ - lowest_));
 }
 
 PlaneSolve PlaneCutter::offset_for(double volume, double guess) const { return search(volume, guess); }
@@ -256,7 +246,10 @@ PlaneSolve PlaneCutter::search(double volume, double guess) const {
     out.residual = now.volume - volume;
     if (std::abs(out.residual) <= tolerance) return out;
     (out.residual > 0 ? high : low) = offset;
-    double next = now.area > 0 ? offset - out.residual / now.area : low;
+    // Halley's step: volume is a cubic between two corners' heights, and its curvature comes for little.
+    const double newton = now.area > 0 ? out.residual / now.area : 0;
+    const double bend = now.area > 0 ? 1 - newton * now.slope / (2 * now.area) : 0;
+    double next = bend > 0.5 ? offset - newton / bend : now.area > 0 ? offset - newton : low;
     if (!(next > low && next < high)) next = low + (high - low) / 2;
     if (next == offset || next == low || next == high) {
       out.stop = Stop::bracket_closed;

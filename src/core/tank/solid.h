@@ -97,11 +97,13 @@ class PlaneCutter {
   struct Below {
     double volume;  ///< m3
     double area;    ///< m2: the derivative of volume by offset
+    double slope;   ///< m: the derivative of area by offset
   };
   Below below(double offset) const;
 
-  /// Safeguarded Newton search: the derivative is the section's area; a step that leaves the bracket is
-  /// replaced by its middle. `volume` in m3, clamped to 0..whole. Relative error of volume about 1e-13.
+  /// Safeguarded Newton search, its steps bettered by the second derivative (Halley): the derivative is the
+  /// section's area; a step that leaves the bracket is replaced by its middle. `volume` in m3, clamped to
+  /// 0..whole. Relative error of volume about 1e-13.
   PlaneSolve offset_for(double volume) const;
   /// The same, started from a guess (the last instant's offset).
   PlaneSolve offset_for(double volume, double guess) const;
@@ -112,9 +114,16 @@ class PlaneCutter {
  private:
   PlaneSolve search(double volume, double guess) const;
 
+  /// A triangle as the search sees it: its corners' heights in order, and the area vector along the normal.
+  struct Face {
+    double low, middle, high;
+    double per_lower, per_upper;  ///< 1/m2: one over the products of height differences
+    double facing;                ///< m2
+  };
+
   const Solid* solid_;
   std::vector<double> heights_;  ///< of the vertices along the normal
-  std::vector<double> facing_;   ///< normal . area vector, a triangle
+  std::vector<Face> faces_;
   double lowest_ = 0.0, highest_ = 0.0;
 };
 
