@@ -22,14 +22,13 @@
 #include <QTimer>
 #include <QtTest>
 
-#include "gui/frame/main_window.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
 #include "gui/stations/map_view.h"
 #include "gui/stations/tank_view.h"
 #include "gui/widgets/edit_table.h"
-#include "support/temp_folder.h"
+#include "gui/window_fixture.h"
 
 namespace uadze::gui {
 namespace {
@@ -37,63 +36,7 @@ namespace {
 using test::slurp;
 using test::TempFolder;
 
-bool wait_for(const std::function<bool()>& ready, int milliseconds = 20000) {
-  QElapsedTimer clock;
-  clock.start();
-  while (!ready()) {
-    if (clock.elapsed() > milliseconds) return false;
-    QTest::qWait(10);
-  }
-  return true;
-}
-
-class Window : public ::testing::Test {
- protected:
-  void SetUp() override {
-    copy_demo(folder);
-    window = std::make_unique<MainWindow>();
-    window->show();
-    window->activateWindow();
-    ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
-    ASSERT_TRUE(window->open(path()));
-    settle();
-  }
-  void TearDown() override {
-    // An unsaved test must not ask.
-    window->workspace().document.undo()->setClean();
-  }
-
-  QString path() const { return QString::fromStdString((folder / "ostrel-p4.uadze.json").string()); }
-  Workspace& workspace() { return window->workspace(); }
-  void settle() {
-    ASSERT_TRUE(wait_for([this] { return !workspace().evaluator.running(); }));
-  }
-  template <class T>
-  T* find(const QString& name = {}) {
-    for (T* t : window->findChildren<T*>(name))
-      if (t->isVisible()) return t;
-    ADD_FAILURE() << "no visible " << name.toStdString();
-    return nullptr;
-  }
-  double start() {
-    settle();
-    return workspace().verdict() ? workspace().verdict()->plan.start : -1;
-  }
-  Vec3 pickup(size_t i) { return workspace().setup()->tank.pickups[i].position; }
-
-  void drag(QWidget* widget, const QPointF& from, const QPointF& to) {
-    QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
-    for (int k = 1; k <= 8; ++k) {
-      const QPointF p = from + (to - from) * k / 8;
-      QMouseEvent move(QEvent::MouseMove, p, widget->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
-      QApplication::sendEvent(widget, &move);
-    }
-    QTest::mouseRelease(widget, Qt::LeftButton, {}, to.toPoint());
-  }
-
-  TempFolder folder;
-  std::unique_ptr<MainWindow> window;
-};
+class Window : public WindowTest {};
 
 TEST_F(Window, OpensTheDemoWithItsVerdictInSight) {
   EXPECT_EQ(window->verdict().start_text(),

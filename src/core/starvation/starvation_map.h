@@ -19,10 +19,10 @@ struct MapOptions {
 };
 
 struct MapRow {
-  double level = 0.0;          ///< m3
+  double level = 0.0;            ///< m3
   std::vector<float> wet;        ///< [sample] mean wet fraction of the pickups: 0 all bare, 1 all covered
   std::vector<float> least_wet;  ///< [sample] least wet fraction of the pickups
-  std::vector<float> reserve;  ///< [sample] of capacity, 0..1, on the repeating lap
+  std::vector<float> reserve;    ///< [sample] of capacity, 0..1, on the repeating lap
   std::vector<Event> events;
 };
 

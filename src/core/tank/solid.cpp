@@ -34,6 +34,13 @@ Vec3 crossing(const Vec3& a, double da, int ia, const Vec3& b, double db, int ib
   return a + (b - a) * (da / (da - db));
 }
 
+/// The same for a triangle of a solid; `depth` is over the plane, negative below it.
+int crossed(const Solid& solid, const Triangle& t, const Plane& plane, std::array<double, 3>& depth,
+            std::array<int, 3>& order) {
+  for (int k = 0; k < 3; ++k) depth[k] = plane.normal.dot(solid.vertices()[t[k]]) - plane.offset;
+  return turned(depth, order);
+}
+
 struct Cut {
   Vec3 from, to;  // along the section's outline, anticlockwise seen from above
   std::pair<int, int> from_edge, to_edge;
@@ -44,11 +51,9 @@ template <class Visit>
 void for_each_cut(const Solid& solid, const Plane& plane, Visit&& visit) {
   const auto& v = solid.vertices();
   for (const Triangle& t : solid.triangles()) {
-    const std::array<double, 3> d{plane.normal.dot(v[t[0]]) - plane.offset,
-                                  plane.normal.dot(v[t[1]]) - plane.offset,
-                                  plane.normal.dot(v[t[2]]) - plane.offset};
+    std::array<double, 3> d;
     std::array<int, 3> o;
-    const int count = turned(d, o);
+    const int count = crossed(solid, t, plane, d, o);
     if (count == 0 || count == 3) continue;
     const int a = t[o[0]], b = t[o[1]], c = t[o[2]];
     const Vec3 p = crossing(v[a], d[o[0]], a, v[b], d[o[1]], b);
@@ -110,11 +115,9 @@ Moments moments_below(const Solid& solid, const Plane& plane) {
   const Vec3 middle = (solid.lower_corner() + solid.upper_corner()) / 2;
   const Vec3 apex = middle - plane.normal * (plane.normal.dot(middle) - plane.offset);
   for (const Triangle& t : solid.triangles()) {
-    const std::array<double, 3> d{plane.normal.dot(v[t[0]]) - plane.offset,
-                                  plane.normal.dot(v[t[1]]) - plane.offset,
-                                  plane.normal.dot(v[t[2]]) - plane.offset};
+    std::array<double, 3> d;
     std::array<int, 3> o;
-    const int count = turned(d, o);
+    const int count = crossed(solid, t, plane, d, o);
     if (count == 0) continue;
     const Vec3 &a = v[t[o[0]]], &b = v[t[o[1]]], &c = v[t[o[2]]];
     if (count == 3) {

@@ -95,7 +95,7 @@ void apply_theme(QApplication& app, const Theme& t) {
     QPushButton:focus, QToolButton:focus { border: 1px solid %covered; }
     QPushButton:checked, QToolButton:checked { background: %covered; color: white; }
     QTableView { background: %field; gridline-color: %rule; border: 1px solid %rule; }
-    QHeaderView::section { background: %paper; color: %faint; border: none; border-bottom: 1px solid %rule; padding: 3px 4px; }
+    QHeaderView::section { background: %paper; color: %faint; border: none; border-bottom: 1px solid %rule; padding: 3px 2px; }
     QTextBrowser { background: transparent; border: none; }
     QScrollArea { border: none; background: transparent; }
     QSplitter::handle { background: %rule; }

@@ -8,8 +8,6 @@
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "gui/widgets/plot.h"
-
 namespace uadze::gui {
 
 LapRibbon::LapRibbon(Workspace& workspace, QWidget* parent)
@@ -66,17 +64,10 @@ void LapRibbon::tick() {
   workspace_.set_cursor_time(time_);
 }
 
-RibbonPicture::RibbonPicture(Workspace& workspace, QWidget* parent) : QWidget(parent), workspace_(workspace) {
-  setObjectName("ribbon");
-  setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Lap ribbon: arrow keys move the cursor");
+RibbonPicture::RibbonPicture(Workspace& workspace, QWidget* parent)
+    : LapPicture(workspace, "ribbon", "Lap ribbon: arrow keys move the cursor", parent) {
   setToolTip("Click or drag to move the lap cursor; arrow keys, with Shift faster");
-  connect(&workspace_, &Workspace::cursor_moved, this, qOverload<>(&QWidget::update));
-  const auto anew = [this] {
-    still_ = {};
-    update();
-  };
-  connect(&workspace_, &Workspace::changed, this, anew);
+  connect(&workspace_, &Workspace::changed, this, [this] { still_ = {}; });
 }
 
 double RibbonPicture::x_of(double distance, const lap::Lap& lap) const {
@@ -128,12 +119,10 @@ void RibbonPicture::draw_still(QPainter& p, const lap::Lap& lap) {
   trace(lap.lateral, QPen(t.covered, 1.4));
 }
 
-void RibbonPicture::paintEvent(QPaintEvent*) {
-  QPainter p(this);
+void RibbonPicture::draw(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto entry = workspace_.lap();
   if (!entry) {
-    p.fillRect(rect(), t.paper);
     p.setPen(t.faint);
     p.drawText(rect(), Qt::AlignCenter, "No lap yet: add one at the Laps station, or drop a project here.");
     return;
@@ -164,22 +153,12 @@ void RibbonPicture::paintEvent(QPaintEvent*) {
   p.fillRect(box, back);
   p.setPen(t.ink);
   p.drawText(box, Qt::AlignCenter, text);
-  if (hasFocus()) {
-    p.setPen(QPen(t.covered, 1, Qt::DotLine));
-    p.drawRect(rect().adjusted(0, 1, -1, -1));
-  }
 }
 
-void RibbonPicture::seek(double x) {
+void RibbonPicture::seek(const QPointF& point) {
   if (const auto entry = workspace_.lap())
     workspace_.set_cursor_distance(entry->value.distance.front() +
-                                   (x - 4) / (width() - 8) * entry->value.length());
-}
-
-void RibbonPicture::mousePressEvent(QMouseEvent* event) { seek(event->position().x()); }
-void RibbonPicture::mouseMoveEvent(QMouseEvent* event) { seek(event->position().x()); }
-void RibbonPicture::keyPressEvent(QKeyEvent* event) {
-  if (!move_cursor_by_key(workspace_, event->key(), event->modifiers())) QWidget::keyPressEvent(event);
+                                   (point.x() - 4) / (width() - 8) * entry->value.length());
 }
 
 }  // namespace uadze::gui

@@ -2,9 +2,8 @@
 // The lap as a ribbon: corners as named bands, the load trace, the cursor, play and speed.
 #include <QElapsedTimer>
 #include <QTimer>
-#include <QWidget>
 
-#include "gui/document/workspace.h"
+#include "gui/widgets/lap_picture.h"
 
 class QComboBox;
 class QToolButton;
@@ -33,24 +32,19 @@ class LapRibbon : public QWidget {
 };
 
 /// The ribbon itself; a click or drag moves the cursor.
-class RibbonPicture : public QWidget {
-  Q_OBJECT
+class RibbonPicture : public LapPicture {
  public:
   explicit RibbonPicture(Workspace& workspace, QWidget* parent);
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
+  void draw(QPainter& p) override;
+  void seek(const QPointF& point) override;
   void resizeEvent(QResizeEvent*) override { still_ = {}; }
 
  private:
   void draw_still(QPainter& p, const lap::Lap& lap);
-  void seek(double x);
   double x_of(double distance, const lap::Lap& lap) const;
 
-  Workspace& workspace_;
   QPixmap still_;  ///< all but the cursor
 };
 

@@ -1,18 +1,15 @@
 #include "gui/stations/fuel_chain.h"
 
-#include <QKeyEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
-
-#include "gui/widgets/plot.h"
 
 namespace uadze::gui {
 namespace {
 
 class ChainPainter {
  public:
-  ChainPainter(QPainter& p, const Theme& t, const Workspace& w) : p_(p), t_(t), w_(w) {}
+  ChainPainter(QPainter& p, const Theme& t) : p_(p), t_(t) {}
 
   void vessel(const QRectF& r, double fill, const QString& title, const QStringList& lines) {
     p_.fillRect(r, t_.field);
@@ -70,29 +67,17 @@ class ChainPainter {
  private:
   QPainter& p_;
   const Theme& t_;
-  const Workspace& w_;
 };
 
 }  // namespace
 
-FuelChain::FuelChain(Workspace& workspace, QWidget* parent) : QWidget(parent), workspace_(workspace) {
-  setFocusPolicy(Qt::StrongFocus);
+FuelChain::FuelChain(Workspace& workspace, QWidget* parent)
+    : LapPicture(workspace, "fuel chain", "Fuel from tank to engine", parent) {
   setMinimumSize(560, 320);
-  setAccessibleName("Fuel from tank to engine");
-  connect(&workspace_, &Workspace::changed, this, qOverload<>(&QWidget::update));
-  connect(&workspace_, &Workspace::cursor_moved, this, qOverload<>(&QWidget::update));
-  connect(&workspace_, &Workspace::level_changed, this, qOverload<>(&QWidget::update));
 }
 
-void FuelChain::keyPressEvent(QKeyEvent* event) {
-  if (!move_cursor_by_key(workspace_, event->key(), event->modifiers())) QWidget::keyPressEvent(event);
-}
-
-void FuelChain::paintEvent(QPaintEvent*) {
+void FuelChain::draw(QPainter& p) {
   const Theme& t = workspace_.theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), t.paper);
   const auto* setup = workspace_.setup();
   const auto car = workspace_.car();
   if (!setup || !car) return;
@@ -100,7 +85,7 @@ void FuelChain::paintEvent(QPaintEvent*) {
   const auto entry = workspace_.lap();
   const size_t i = entry ? std::min(workspace_.cursor(), entry->value.size() - 1) : 0;
   const auto show = [&](double v, Quantity q, int d = -1) { return workspace_.show(v, q, d); };
-  ChainPainter draw(p, t, workspace_);
+  ChainPainter chain(p, t);
 
   p.setPen(t.ink);
   p.setFont(text_font(1.25, true));
@@ -123,7 +108,7 @@ void FuelChain::paintEvent(QPaintEvent*) {
   const QRectF tank(w * 0.04 + 12, mid - tall, w * 0.16, 2 * tall);
   const double engine_x = w * 0.90;
   const double fill = workspace_.level() / std::max(car->tank.volume(), 1e-9);
-  draw.vessel(
+  chain.vessel(
       tank, fill, "main tank",
       {show(workspace_.level(), Quantity::volume) + " of " + show(car->tank.volume(), Quantity::volume)});
 
@@ -145,72 +130,72 @@ void FuelChain::paintEvent(QPaintEvent*) {
           mid + (static_cast<double>(k) - (static_cast<double>(n) - 1) / 2) * std::max(96.0, tall * 1.5);
       const double wet = wet_of(car->lift_pumps[k].name), flow = wet * car->lift_pumps[k].flow;
       const double x = w * 0.325;
-      draw.pipe({{tank.right(), std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
-                 {x - 46, std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
-                 {x - 46, y},
-                 {x, y}},
-                flow);
-      draw.pipe({{x, y},
-                 {x + 46, y},
-                 {x + 46, std::clamp(y, surge.top() + 10, surge.bottom() - 10)},
-                 {surge.left(), std::clamp(y, surge.top() + 10, surge.bottom() - 10)}},
-                flow);
-      draw.pump({x, y}, wet, QString::fromStdString(car->lift_pumps[k].name),
-                {show(flow, Quantity::flow), show(wet, Quantity::fraction, 0) + " covered"},
-                k + 1 < n || n == 1);
+      chain.pipe({{tank.right(), std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
+                  {x - 46, std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
+                  {x - 46, y},
+                  {x, y}},
+                 flow);
+      chain.pipe({{x, y},
+                  {x + 46, y},
+                  {x + 46, std::clamp(y, surge.top() + 10, surge.bottom() - 10)},
+                  {surge.left(), std::clamp(y, surge.top() + 10, surge.bottom() - 10)}},
+                 flow);
+      chain.pump({x, y}, wet, QString::fromStdString(car->lift_pumps[k].name),
+                 {show(flow, Quantity::flow), show(wet, Quantity::fraction, 0) + " covered"},
+                 k + 1 < n || n == 1);
     }
     const double over =
         run && run->supply[i] > demand && volume > setup->surge->volume * 0.999 ? run->supply[i] - demand : 0;
     const double back_y = mid - tall * 1.15 - 58;
-    draw.pipe({{surge.center().x(), surge.top()},
-               {surge.center().x(), back_y},
-               {tank.center().x(), back_y},
-               {tank.center().x(), tank.top()}},
-              over);
-    draw.note({(surge.center().x() + tank.center().x()) / 2, back_y - 10},
-              "overflow " + show(over, Quantity::flow));
-    draw.vessel(
+    chain.pipe({{surge.center().x(), surge.top()},
+                {surge.center().x(), back_y},
+                {tank.center().x(), back_y},
+                {tank.center().x(), tank.top()}},
+               over);
+    chain.note({(surge.center().x() + tank.center().x()) / 2, back_y - 10},
+               "overflow " + show(over, Quantity::flow));
+    chain.vessel(
         surge, volume / setup->surge->volume, "surge tank",
         {show(volume, Quantity::volume, 2) + " of " + show(setup->surge->volume, Quantity::volume, 2)});
-    draw.pipe({{surge.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}},
-              std::max(setup->main_pump_flow, burnt));
-    draw.pump({main_x, mid + 40}, 1.0, "main pump",
-              {show(std::max(setup->main_pump_flow, burnt), Quantity::flow)}, false);
+    chain.pipe({{surge.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}},
+               std::max(setup->main_pump_flow, burnt));
+    chain.pump({main_x, mid + 40}, 1.0, "main pump",
+               {show(std::max(setup->main_pump_flow, burnt), Quantity::flow)}, false);
     const double returned = std::max(0.0, setup->main_pump_flow - burnt);
     const bool to_surge = setup->surge->engine_return == starvation::Return::surge_tank;
     if (to_surge)
-      draw.pipe({{engine_x - 26, mid - 40}, {surge.right(), mid - 40}}, returned);
+      chain.pipe({{engine_x - 26, mid - 40}, {surge.right(), mid - 40}}, returned);
     else
-      draw.pipe({{engine_x, mid - 44},
-                 {engine_x, back_y - 34},
-                 {tank.left() + 16, back_y - 34},
-                 {tank.left() + 16, tank.top()}},
-                returned);
-    draw.note({main_x, to_surge ? mid - 52 : back_y - 44}, "return " + show(returned, Quantity::flow));
+      chain.pipe({{engine_x, mid - 44},
+                  {engine_x, back_y - 34},
+                  {tank.left() + 16, back_y - 34},
+                  {tank.left() + 16, tank.top()}},
+                 returned);
+    chain.note({main_x, to_surge ? mid - 52 : back_y - 44}, "return " + show(returned, Quantity::flow));
   } else {
     const double wet = wet_of("engine"), through = std::max(setup->main_pump_flow, burnt);
-    draw.pipe({{tank.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}}, wet * through);
-    draw.pump({main_x, mid + 40}, wet, "main pump",
-              {show(through, Quantity::flow), show(wet, Quantity::fraction, 0) + " covered"}, false);
+    chain.pipe({{tank.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}}, wet * through);
+    chain.pump({main_x, mid + 40}, wet, "main pump",
+               {show(through, Quantity::flow), show(wet, Quantity::fraction, 0) + " covered"}, false);
     const QRectF line(w * 0.42, mid + 26, w * 0.12, 28);
     const double volume = run ? run->cycle.last.volume[i] : setup->line_hold;
-    draw.vessel(line, setup->line_hold > 0 ? volume / setup->line_hold : 0, "line and filter",
-                {show(volume, Quantity::volume, 2) + " of " + show(setup->line_hold, Quantity::volume, 2)});
+    chain.vessel(line, setup->line_hold > 0 ? volume / setup->line_hold : 0, "line and filter",
+                 {show(volume, Quantity::volume, 2) + " of " + show(setup->line_hold, Quantity::volume, 2)});
     const double returned = std::max(0.0, setup->main_pump_flow - burnt);
-    draw.pipe({{engine_x, mid - 44},
-               {engine_x, mid - tall - 42},
-               {tank.center().x(), mid - tall - 42},
-               {tank.center().x(), tank.top()}},
-              returned);
-    draw.note({main_x, mid - tall - 52}, "return " + show(returned, Quantity::flow));
+    chain.pipe({{engine_x, mid - 44},
+                {engine_x, mid - tall - 42},
+                {tank.center().x(), mid - tall - 42},
+                {tank.center().x(), tank.top()}},
+               returned);
+    chain.note({main_x, mid - tall - 52}, "return " + show(returned, Quantity::flow));
   }
   const QRectF engine(engine_x - 26, mid - 44, 52, 100);
   p.setPen(QPen(t.ink, 1.6));
   p.setBrush(t.field);
   p.drawRect(engine);
   for (int k = 0; k < 4; ++k) p.drawRect(QRectF(engine.left() + 8 + k * 9.5, engine.top() + 12, 6, 24));
-  draw.caption({engine.left() - 50, engine.bottom() + 4, engine.width() + 100, 48}, "engine",
-               {"burns", show(burnt, Quantity::flow)});
+  chain.caption({engine.left() - 50, engine.bottom() + 4, engine.width() + 100, 48}, "engine",
+                {"burns", show(burnt, Quantity::flow)});
   if (run && !run->events.empty()) {
     p.setPen(t.trouble);
     p.setFont(text_font(0.95, true));
@@ -218,11 +203,6 @@ void FuelChain::paintEvent(QPaintEvent*) {
                QString("▲ At this level the engine starves: %1, %2")
                    .arg(QString::fromStdString(run->events.front().place),
                         QString::fromStdString(run->events.front().cause)));
-  }
-  if (hasFocus()) {
-    p.setPen(QPen(t.covered, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(rect().adjusted(1, 1, -2, -2));
   }
 }
 

@@ -7,17 +7,12 @@
 #include <QPainter>
 #include <cmath>
 
-#include "gui/widgets/plot.h"
-
 namespace uadze::gui {
 
-MapView::MapView(Workspace& workspace, QWidget* parent) : QWidget(parent), workspace_(workspace) {
-  setFocusPolicy(Qt::StrongFocus);
+MapView::MapView(Workspace& workspace, QWidget* parent)
+    : LapPicture(workspace, "map", "Starvation map: arrow keys move the cursor, Page Up and Down the level",
+                 parent) {
   setMinimumSize(420, 240);
-  setObjectName("map");
-  setAccessibleName("Starvation map: arrow keys move the cursor, Page Up and Down the level");
-  for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed})
-    connect(&workspace_, signal, this, qOverload<>(&QWidget::update));
 }
 
 QRectF MapView::plot_area() const { return QRectF(rect()).adjusted(64, 30, -12, -34); }
@@ -104,11 +99,8 @@ void MapView::build_image() {
     }
 }
 
-void MapView::paintEvent(QPaintEvent*) {
+void MapView::draw(QPainter& p) {
   const Theme& t = workspace_.theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), t.paper);
   const auto entry = workspace_.lap();
   const auto car = workspace_.car();
   const QRectF r = plot_area();
@@ -230,29 +222,16 @@ void MapView::paintEvent(QPaintEvent*) {
   p.fillRect(box, t.paper);
   p.setPen(t.ink);
   p.drawText(box, Qt::AlignCenter, text);
-  if (hasFocus()) {
-    p.setPen(QPen(t.covered, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(rect().adjusted(1, 1, -2, -2));
-  }
 }
 
-void MapView::seek(const QPointF& point, bool with_level) {
+void MapView::seek(const QPointF& point) {
   const auto entry = workspace_.lap();
   const auto car = workspace_.car();
   if (!entry || !car) return;
   const QRectF r = plot_area();
   workspace_.set_cursor_distance(entry->value.distance.front() +
                                  (point.x() - r.left()) / r.width() * entry->value.length());
-  if (with_level)
-    workspace_.set_level(std::clamp((r.bottom() - point.y()) / r.height(), 0.0, 1.0) * car->tank.volume());
-}
-
-void MapView::mousePressEvent(QMouseEvent* event) {
-  if (event->button() == Qt::LeftButton) seek(event->position(), true);
-}
-void MapView::mouseMoveEvent(QMouseEvent* event) {
-  if (event->buttons() & Qt::LeftButton) seek(event->position(), true);
+  workspace_.set_level(std::clamp((r.bottom() - point.y()) / r.height(), 0.0, 1.0) * car->tank.volume());
 }
 
 void MapView::keyPressEvent(QKeyEvent* event) {
@@ -264,7 +243,7 @@ void MapView::keyPressEvent(QKeyEvent* event) {
     workspace_.set_level(std::clamp(workspace_.level() + (up ? step : -step), 0.0, car->tank.volume()));
     return;
   }
-  if (!move_cursor_by_key(workspace_, event->key(), event->modifiers())) QWidget::keyPressEvent(event);
+  LapPicture::keyPressEvent(event);
 }
 
 void MapView::contextMenuEvent(QContextMenuEvent* event) {

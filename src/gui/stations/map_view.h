@@ -3,23 +3,20 @@
 // hatch, starving stretches crossed, the clean level as a line. A click moves the lap cursor and the level
 // shown.
 #include <QImage>
-#include <QWidget>
 
-#include "gui/document/workspace.h"
+#include "gui/widgets/lap_picture.h"
 
 namespace uadze::gui {
 
-class MapView : public QWidget {
-  Q_OBJECT
+class MapView : public LapPicture {
  public:
   explicit MapView(Workspace& workspace, QWidget* parent = nullptr);
   /// Where a distance and a level stand in the widget, for tests.
   QPointF on_screen(double distance, double level) const;
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
+  void draw(QPainter& p) override;
+  void seek(const QPointF& point) override;
   void keyPressEvent(QKeyEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
   void resizeEvent(QResizeEvent*) override { image_ = {}; }
@@ -27,9 +24,7 @@ class MapView : public QWidget {
  private:
   QRectF plot_area() const;
   void build_image();
-  void seek(const QPointF& point, bool with_level);
 
-  Workspace& workspace_;
   QImage image_;
   const void* image_of_ = nullptr;
   bool image_dark_ = false;

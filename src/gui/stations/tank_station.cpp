@@ -89,16 +89,18 @@ class TankStation : public StationView {
         "May be filled to", Quantity::fraction,
         [this](Project& p) { return has(p) ? &tank(p).usable_share : nullptr; },
         "Share of the whole volume that may be filled");
+    const auto profile_column = [&](int k) {
+      EditColumn column = quantity_column(w, k == 0 ? "First" : "Second", Quantity::length,
+                                          [this, k](Project& p, int r) -> double& {
+                                            return tank(p).shape.profile.at(static_cast<size_t>(r))[k];
+                                          });
+      column.changing_title = [this, k](const Project& p) {
+        return QString("xyz"[has(p) ? tank::profile_axes(tank(p).shape.axis)[static_cast<size_t>(k)] : k]);
+      };
+      return column;
+    };
     auto* profile = new EditTable(
-        w, "Profile",
-        {quantity_column(w, "First", Quantity::length,
-                         [this](Project& p, int r) -> double& {
-                           return tank(p).shape.profile.at(static_cast<size_t>(r)).x();
-                         }),
-         quantity_column(w, "Second", Quantity::length,
-                         [this](Project& p, int r) -> double& {
-                           return tank(p).shape.profile.at(static_cast<size_t>(r)).y();
-                         })},
+        w, "Profile", {profile_column(0), profile_column(1)},
         {[this](const Project& p) { return has(p) ? static_cast<int>(tank(p).shape.profile.size()) : 0; },
          [this](Project& p) {
            // Half way along the side that closes the outline, a little outward, so that it stays simple.

@@ -10,6 +10,7 @@
 #include <numbers>
 
 #include "core/tank/clip_mesh.h"
+#include "gui/widgets/lap_picture.h"
 
 namespace uadze::gui {
 namespace {
@@ -361,20 +362,20 @@ void TankView::paint_overlay(QPainter& p) {
     p.setPen(t.ink);
     p.drawText(box, Qt::AlignCenter, text);
   }
-  if (hasFocus()) {
-    p.setPen(QPen(t.covered, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(rect().adjusted(1, 1, -2, -2));
-  }
+  if (hasFocus()) draw_focus_ring(p, rect(), t);
 }
 
+// The nearest within reach of the pointer; where two lie over each other, the one nearer to the eye.
 int TankView::pickup_at(const QPointF& point) const {
   const auto car = workspace_.car();
   int best = -1;
-  double nearest = 14;
+  double least = 0;
   for (size_t i = 0; car && i < car->pickups.size(); ++i) {
-    const QPointF d = on_screen(car->pickups[i].position) - point;
-    if (std::hypot(d.x(), d.y()) < nearest) nearest = std::hypot(d.x(), d.y()), best = static_cast<int>(i);
+    const Vec3& position = car->pickups[i].position;
+    const double away = QLineF(on_screen(position), point).length();
+    if (away > 14) continue;
+    const double cost = away - 4 * eye_direction().dot(position);
+    if (best < 0 || cost < least) least = cost, best = static_cast<int>(i);
   }
   return best;
 }

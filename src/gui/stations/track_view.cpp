@@ -1,20 +1,14 @@
 #include "gui/stations/track_view.h"
 
-#include <QKeyEvent>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
-
-#include "gui/widgets/plot.h"
 
 namespace uadze::gui {
 
-TrackView::TrackView(Workspace& workspace, QWidget* parent) : QWidget(parent), workspace_(workspace) {
-  setFocusPolicy(Qt::StrongFocus);
+TrackView::TrackView(Workspace& workspace, QWidget* parent)
+    : LapPicture(workspace, "track", "Track", parent) {
   setMinimumSize(220, 200);
-  setObjectName("track");
-  setAccessibleName("Track");
-  for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed})
-    connect(&workspace_, signal, this, qOverload<>(&QWidget::update));
 }
 
 void TrackView::fit() {
@@ -24,7 +18,7 @@ void TrackView::fit() {
   const auto path = lap::path(entry->value, workspace_.lap_reference()->repeated);
   Vec2 low = path.front(), high = path.front();
   for (const Vec2& p : path) low = low.cwiseMin(p), high = high.cwiseMax(p);
-  const QRectF room = QRectF(rect()).adjusted(64, 28, -64, -52);
+  const QRectF room = QRectF(rect()).adjusted(72, 28, -80, -52);
   const double scale = std::min(room.width() / std::max(high.x() - low.x(), 1.0),
                                 room.height() / std::max(high.y() - low.y(), 1.0));
   const Vec2 middle = (low + high) / 2;
@@ -33,11 +27,8 @@ void TrackView::fit() {
                        room.center().y() - (p.y() - middle.y()) * scale);
 }
 
-void TrackView::paintEvent(QPaintEvent*) {
+void TrackView::draw(QPainter& p) {
   const Theme& t = workspace_.theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), t.paper);
   fit();
   const auto entry = workspace_.lap();
   if (!entry || points_.isEmpty()) return;
@@ -109,11 +100,6 @@ void TrackView::paintEvent(QPaintEvent*) {
   p.drawText(QRectF(8, height() - 38, width() - 16, 34), Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap,
              QString("broad: pickups covered · thin: bare · ✕ starves · with %1 in the tank")
                  .arg(workspace_.show(workspace_.level(), Quantity::volume)));
-  if (hasFocus()) {
-    p.setPen(QPen(t.covered, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(rect().adjusted(1, 1, -2, -2));
-  }
 }
 
 void TrackView::seek(const QPointF& point) {
@@ -124,12 +110,6 @@ void TrackView::seek(const QPointF& point) {
     if (std::hypot(d.x(), d.y()) < nearest) nearest = std::hypot(d.x(), d.y()), best = i;
   }
   if (best >= 0) workspace_.set_cursor(static_cast<size_t>(best));
-}
-
-void TrackView::mousePressEvent(QMouseEvent* event) { seek(event->position()); }
-void TrackView::mouseMoveEvent(QMouseEvent* event) { seek(event->position()); }
-void TrackView::keyPressEvent(QKeyEvent* event) {
-  if (!move_cursor_by_key(workspace_, event->key(), event->modifiers())) QWidget::keyPressEvent(event);
 }
 
 }  // namespace uadze::gui

@@ -115,10 +115,10 @@ void EditTable::refresh() {
   for (int c = 0; c < table_->columnCount(); ++c) {
     const EditColumn& column = columns_[static_cast<size_t>(c)];
     const std::string_view unit = column.is_text ? "" : shown_unit(column.quantity, workspace_.units()).name;
+    const QString name = column.changing_title ? column.changing_title(workspace_.project()) : column.title;
     const QString title =
-        unit.empty()
-            ? column.title
-            : column.title + " [" + QString::fromUtf8(unit.data(), static_cast<int>(unit.size())) + "]";
+        unit.empty() ? name
+                     : name + " [" + QString::fromUtf8(unit.data(), static_cast<int>(unit.size())) + "]";
     if (!table_->horizontalHeaderItem(c) || table_->horizontalHeaderItem(c)->text() != title)
       table_->setHorizontalHeaderItem(c, new QTableWidgetItem(title));
     for (int r = 0; r < count; ++r) {

@@ -19,6 +19,8 @@ struct EditColumn {
   std::function<QString(const project::Project&, int row)> get;
   /// Throws std::exception with a plain sentence if the text does not serve.
   std::function<void(project::Project&, int row, const QString& text)> set;
+  /// Where the title depends on the project.
+  std::function<QString(const project::Project&)> changing_title = {};
 };
 
 struct EditRows {

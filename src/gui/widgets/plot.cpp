@@ -1,33 +1,12 @@
 #include "gui/widgets/plot.h"
 
+#include "gui/widgets/lap_picture.h"
+
 #include <QFileDialog>
 #include <QMenu>
 #include <algorithm>
 
 namespace uadze::gui {
-
-bool move_cursor_by_key(Workspace& workspace, int key, Qt::KeyboardModifiers modifiers) {
-  const auto lap = workspace.lap();
-  if (!lap) return false;
-  const size_t step = modifiers & Qt::ShiftModifier ? 50 : 5;
-  const size_t now = workspace.cursor(), last = lap->value.size() - 1;
-  switch (key) {
-    case Qt::Key_Left:
-      workspace.set_cursor(now > step ? now - step : 0);
-      return true;
-    case Qt::Key_Right:
-      workspace.set_cursor(std::min(now + step, last));
-      return true;
-    case Qt::Key_Home:
-      workspace.set_cursor(0);
-      return true;
-    case Qt::Key_End:
-      workspace.set_cursor(last);
-      return true;
-    default:
-      return false;
-  }
-}
 
 LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), workspace_(workspace) {
   setFocusPolicy(Qt::StrongFocus);

@@ -43,7 +43,4 @@ class LapPlot : public QCustomPlot {
   std::vector<std::pair<QCPItemText*, size_t>> readings_;
 };
 
-/// Arrow keys, Home and End on the lap cursor, the same in every view. True if the key was one of them.
-bool move_cursor_by_key(Workspace& workspace, int key, Qt::KeyboardModifiers modifiers);
-
 }  // namespace uadze::gui

@@ -1,0 +1,68 @@
+#include "gui/widgets/lap_picture.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <algorithm>
+
+namespace uadze::gui {
+
+bool move_cursor_by_key(Workspace& workspace, int key, Qt::KeyboardModifiers modifiers) {
+  const auto lap = workspace.lap();
+  if (!lap) return false;
+  const size_t step = modifiers & Qt::ShiftModifier ? 50 : 5;
+  const size_t now = workspace.cursor(), last = lap->value.size() - 1;
+  switch (key) {
+    case Qt::Key_Left:
+      workspace.set_cursor(now > step ? now - step : 0);
+      return true;
+    case Qt::Key_Right:
+      workspace.set_cursor(std::min(now + step, last));
+      return true;
+    case Qt::Key_Home:
+      workspace.set_cursor(0);
+      return true;
+    case Qt::Key_End:
+      workspace.set_cursor(last);
+      return true;
+    default:
+      return false;
+  }
+}
+
+void draw_focus_ring(QPainter& p, const QRect& rect, const Theme& theme) {
+  p.setPen(QPen(theme.covered, 1, Qt::DotLine));
+  p.setBrush(Qt::NoBrush);
+  p.drawRect(rect.adjusted(1, 1, -2, -2));
+}
+
+LapPicture::LapPicture(Workspace& workspace, const QString& name, const QString& accessible, QWidget* parent)
+    : QWidget(parent), workspace_(workspace) {
+  setObjectName(name);
+  setAccessibleName(accessible);
+  setFocusPolicy(Qt::StrongFocus);
+  for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed,
+                      &Workspace::appearance_changed})
+    connect(&workspace_, signal, this, qOverload<>(&QWidget::update));
+}
+
+void LapPicture::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.fillRect(rect(), workspace_.theme().paper);
+  draw(p);
+  if (hasFocus()) draw_focus_ring(p, rect(), workspace_.theme());
+}
+
+void LapPicture::mousePressEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton) seek(event->position());
+}
+
+void LapPicture::mouseMoveEvent(QMouseEvent* event) {
+  if (event->buttons() & Qt::LeftButton) seek(event->position());
+}
+
+void LapPicture::keyPressEvent(QKeyEvent* event) {
+  if (!move_cursor_by_key(workspace_, event->key(), event->modifiers())) QWidget::keyPressEvent(event);
+}
+
+}  // namespace uadze::gui

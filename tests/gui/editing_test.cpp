@@ -1,0 +1,304 @@
+// Every station's editors, worked as a person does.
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSlider>
+#include <QTableWidget>
+#include <QTextBrowser>
+#include <QToolButton>
+
+#include "gui/frame/lap_ribbon.h"
+#include "gui/frame/notice_bar.h"
+#include "gui/frame/sight_glass.h"
+#include "gui/frame/verdict_strip.h"
+#include "gui/stations/tank_view.h"
+#include "gui/widgets/plot.h"
+#include "gui/window_fixture.h"
+
+namespace uadze::gui {
+namespace {
+
+class Editing : public WindowTest {
+ protected:
+  void type(QLineEdit* field, const QString& text) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  /// Types into a table's cell as a person does: the key opens the editor, Return ends it.
+  void type(QTableWidget* table, int row, int column, const QString& text) {
+    table->setFocus();
+    table->setCurrentCell(row, column);
+    QTest::keyClick(table, Qt::Key_F2);
+    auto* editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    ASSERT_NE(editor, nullptr);
+    editor->selectAll();
+    QTest::keyClicks(editor, text);
+    QTest::keyClick(editor, Qt::Key_Return);
+    QApplication::processEvents();  // tables take what was typed by a queued call
+  }
+  QPushButton* button(QWidget* near, const QString& text) {
+    for (auto* b : near->parentWidget()->findChildren<QPushButton*>())
+      if (b->text() == text && b->isVisible()) return b;
+    ADD_FAILURE() << "no button " << text.toStdString();
+    return nullptr;
+  }
+};
+
+TEST_F(Editing, ASetupIsDuplicatedRenamedAndRemoved) {
+  window->show_station(Station::car);
+  QTest::mouseClick(button(find<QLineEdit>("Setup"), "Duplicate"), Qt::LeftButton);
+  ASSERT_EQ(workspace().project().setups.size(), 3u);
+  EXPECT_EQ(workspace().setup()->name, "P4, surge fitted (2)") << "the copy is chosen";
+  type(find<QLineEdit>("Setup"), "P4, small surge tank");
+  type(find<QLineEdit>("Surge volume"), "700 ml");
+  settle();
+  EXPECT_NEAR(workspace().setup()->surge->volume, 0.7e-3, 1e-12);
+  EXPECT_EQ(workspace().project().setups[0].surge->volume, 1.5e-3) << "the original is untouched";
+  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 9u) << "compared on the same sessions";
+  type(find<QLineEdit>("Setup"), "P4, surge fitted");
+  EXPECT_EQ(workspace().setup()->name, "P4, small surge tank") << "two of one name are refused";
+  EXPECT_TRUE(window->notice().text().contains("a name of its own"));
+  QTest::mouseClick(button(find<QLineEdit>("Setup"), "Remove setup"), Qt::LeftButton);
+  EXPECT_EQ(workspace().project().setups.size(), 2u);
+}
+
+TEST_F(Editing, TheSurgeTankCanBeTakenOutWhenThePickupsFollow) {
+  window->show_station(Station::car);
+  auto* surge = find<QComboBox>("Surge tank");
+  surge->setFocus();
+  QTest::keyClick(surge, Qt::Key_Up);
+  EXPECT_FALSE(workspace().setup()->surge);
+  settle();
+  // The pickups still feed lift pumps that now lead nowhere: the verdict must not look good.
+  ASSERT_TRUE(workspace().verdict());
+  EXPECT_FALSE(workspace().verdict()->lap->clean.exists);
+  EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::slosh), StationState::trouble);
+  window->show_station(Station::tank);
+  auto* pickups = find<QTableWidget>("pickups");
+  type(pickups, 0, 5, "engine");
+  type(pickups, 1, 5, "engine");
+  settle();
+  EXPECT_TRUE(workspace().verdict()->lap->clean.exists);
+  EXPECT_EQ(steps(), 3);
+}
+
+TEST_F(Editing, LiftPumpsAreAddedAndRemoved) {
+  window->show_station(Station::car);
+  auto* pumps = find_accessible<QTableWidget>("Lift pumps");
+  QTest::mouseClick(button(pumps, "Add"), Qt::LeftButton);
+  ASSERT_EQ(workspace().setup()->lift_pumps.size(), 3u);
+  type(pumps, 2, 1, "40 gal/h");
+  EXPECT_NEAR(workspace().setup()->lift_pumps[2].flow, 40 * 3.785411784e-3 / 3600, 1e-12);
+  pumps->setCurrentCell(2, 0);
+  QTest::keyClick(pumps, Qt::Key_Delete, Qt::ControlModifier);
+  EXPECT_EQ(workspace().setup()->lift_pumps.size(), 2u);
+  pumps->setCurrentCell(0, 0);
+  QTest::keyClick(pumps, Qt::Key_Delete, Qt::ControlModifier);
+  EXPECT_EQ(workspace().setup()->lift_pumps.size(), 2u) << "a pickup still feeds it";
+  EXPECT_TRUE(window->notice().text().contains("feeds")) << window->notice().text().toStdString();
+}
+
+TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
+  window->show_station(Station::tank);
+  const double before = workspace().car()->tank.volume();
+  type(find<QLineEdit>("To"), "0.4 m");
+  EXPECT_GT(workspace().car()->tank.volume(), before);
+  auto* profile = find_accessible<QTableWidget>("Profile");
+  EXPECT_EQ(profile->horizontalHeaderItem(0)->text(), "x [mm]");
+  EXPECT_EQ(profile->horizontalHeaderItem(1)->text(), "z [mm]");
+  const project::Project sound = workspace().project();
+  type(profile, 2, 0, "-400");  // the front would cross the rear
+  EXPECT_EQ(workspace().project(), sound);
+  EXPECT_TRUE(window->notice().text().contains("does not cross"));
+  type(profile, 2, 0, "-100");
+  EXPECT_NEAR(workspace().setup()->tank.shape.profile[2].x(), -0.1, 1e-12);
+  QTest::mouseClick(button(profile, "Add"), Qt::LeftButton);
+  EXPECT_EQ(workspace().setup()->tank.shape.profile.size(), 5u);
+}
+
+TEST_F(Editing, APickupIsAddedInsideTheTank) {
+  window->show_station(Station::tank);
+  auto* pickups = find<QTableWidget>("pickups");
+  QTest::mouseClick(button(pickups, "Add"), Qt::LeftButton);
+  ASSERT_EQ(workspace().setup()->tank.pickups.size(), 3u);
+  EXPECT_TRUE(workspace().car()->tank.contains(pickup(2)));
+  EXPECT_LT(pickup(2).z(), 0.01) << "at the floor";
+  pickups->setCurrentCell(2, 0);
+  EXPECT_EQ(find<TankView>("tank view")->chosen_pickup(), 2) << "table and picture agree";
+}
+
+TEST_F(Editing, OrbitAndStandardViewsDoNotEdit) {
+  window->show_station(Station::tank);
+  auto* view = find<TankView>("tank view");
+  const QPointF before = view->on_screen(pickup(0));
+  drag(view, {60, 60}, {160, 100});
+  EXPECT_GT(QLineF(before, view->on_screen(pickup(0))).length(), 5) << "it turned";
+  for (auto look : {TankView::Look::side, TankView::Look::front, TankView::Look::top, TankView::Look::corner})
+    view->look(look);
+  EXPECT_NEAR(QLineF(before, view->on_screen(pickup(0))).length(), 0, 1e-6) << "and back";
+  EXPECT_EQ(steps(), 0);
+}
+
+TEST_F(Editing, InASideViewAPickupIsRaised) {
+  window->show_station(Station::tank);
+  auto* view = find<TankView>("tank view");
+  view->look(TankView::Look::side);
+  QTest::qWait(30);
+  const Vec3 place = pickup(1);
+  drag(view, view->on_screen(place), view->on_screen(place + Vec3(0, 0, 0.1)));
+  EXPECT_NEAR(pickup(1).z(), place.z() + 0.1, 0.004);
+  EXPECT_NEAR(pickup(1).y(), place.y(), 1e-9) << "not toward the eye";
+}
+
+TEST_F(Editing, CornersAreNamedAndReachTheVerdict) {
+  window->show_station(Station::laps);
+  auto* corners = find_accessible<QTableWidget>("Corners");
+  ASSERT_EQ(corners->rowCount(), 14);
+  const QString tightest = window->verdict().tightest_text();
+  int row = -1;
+  for (int r = 0; r < corners->rowCount(); ++r)
+    if (tightest.contains(corners->item(r, 0)->text())) row = r;
+  ASSERT_GE(row, 0);
+  type(corners, row, 0, "New Name");
+  settle();
+  EXPECT_TRUE(window->verdict().tightest_text().contains("New Name"));
+  const project::Project named = workspace().project();
+  type(corners, 0, 3, "sideways");
+  EXPECT_EQ(workspace().project(), named);
+  type(corners, 0, 2, "10");
+  EXPECT_EQ(workspace().project(), named) << "an end before its beginning is refused";
+}
+
+TEST_F(Editing, SessionsArePlannedInTheTable) {
+  window->show_station(Station::sessions);
+  auto* sessions = find_accessible<QTableWidget>("Sessions");
+  const double before = start();
+  type(sessions, 0, 3, "5");
+  EXPECT_EQ(workspace().project().sessions[0].laps, 5);
+  EXPECT_LT(start(), before);
+  type(sessions, 0, 4, "20 min");
+  EXPECT_EQ(workspace().project().sessions[0].duration, 1200.0);
+  EXPECT_FALSE(workspace().project().sessions[0].laps) << "time takes the laps' place";
+  type(sessions, 0, 4, "15");
+  EXPECT_EQ(workspace().project().sessions[0].duration, 900.0) << "a number alone is minutes";
+  QTest::mouseClick(button(sessions, "Add"), Qt::LeftButton);
+  settle();
+  EXPECT_EQ(workspace().project().sessions.size(), 4u);
+  EXPECT_EQ(find<QTableWidget>("plan")->rowCount(), 4);
+  type(sessions, 3, 2, "no such lap");
+  EXPECT_EQ(workspace().project().sessions[3].lap, "Brackenholt, dry");
+}
+
+TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {
+  window->show_station(Station::slosh);
+  auto* slider = find<QSlider>("level");
+  slider->setValue(slider->maximum() / 2);
+  EXPECT_NEAR(workspace().level(), workspace().car()->tank.volume() / 2, 1e-4);
+  type(find_accessible<QLineEdit>("Level shown"), "1 L");
+  EXPECT_NEAR(workspace().level(), 1e-3, 1e-12);
+  EXPECT_FALSE(workspace().level_run()->clean());
+  EXPECT_TRUE(find_accessible<QTableWidget>("Starvation events")->rowCount() > 0);
+  for (auto* b : window->findChildren<QPushButton*>())
+    if (b->text() == "Clean level" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
+  EXPECT_TRUE(workspace().level_is_clean_level());
+  EXPECT_TRUE(workspace().level_run()->clean());
+}
+
+TEST_F(Editing, AnEventInTheListMovesTheCursorToIt) {
+  window->show_station(Station::slosh);
+  workspace().choose_setup(1);
+  settle();
+  workspace().set_level(5e-3);
+  auto* events = find_accessible<QTableWidget>("Starvation events");
+  ASSERT_GT(events->rowCount(), 1);
+  events->setCurrentCell(1, 0);
+  const auto run = workspace().level_run();
+  EXPECT_NEAR(workspace().cursor_time(), run->events[1].start, 0.03);
+}
+
+TEST_F(Editing, PlayMovesTheCursorInRealTime) {
+  auto* ribbon = window->findChild<LapRibbon*>();
+  QTest::mouseClick(find<QToolButton>("play"), Qt::LeftButton);
+  EXPECT_TRUE(ribbon->playing());
+  const double before = workspace().cursor_time();
+  QTest::qWait(600);
+  const double moved = workspace().cursor_time() - before;
+  EXPECT_GT(moved, 0.2);
+  EXPECT_LT(moved, 3.0);
+  QTest::keyClick(window.get(), Qt::Key_F5);
+  EXPECT_FALSE(ribbon->playing());
+}
+
+TEST_F(Editing, AClickOnATraceMovesTheCursor) {
+  window->show_station(Station::laps);
+  QTest::qWait(50);
+  auto* plot = find<LapPlot>();
+  const auto* axis = plot->axisRect(0)->axis(QCPAxis::atBottom);
+  QTest::mouseClick(plot, Qt::LeftButton, {},
+                    QPoint(static_cast<int>(axis->coordToPixel(3000)), plot->axisRect(0)->center().y()));
+  EXPECT_NEAR(workspace().lap()->value.distance[workspace().cursor()], 3000, 15);
+}
+
+TEST_F(Editing, SaveAsElsewhereStillFindsItsLaps) {
+  const auto elsewhere = folder / "moved/deeper/copy.uadze.json";
+  std::filesystem::create_directories(elsewhere.parent_path());
+  workspace().document.save_as(QString::fromStdString(elsewhere.string()));
+  settle();
+  EXPECT_EQ(workspace().project().laps[0].file, "../../laps/brackenholt-p4.csv");
+  EXPECT_TRUE(workspace().lap());
+  MainWindow other;
+  ASSERT_TRUE(other.open(QString::fromStdString(elsewhere.string())));
+  EXPECT_TRUE(other.workspace().lap());
+}
+
+TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
+  QTest::keyClick(window.get(), Qt::Key_N, Qt::ControlModifier);
+  settle();
+  EXPECT_EQ(workspace().project().setups.size(), 1u);
+  auto* glass = window->findChild<SightGlass*>();
+  EXPECT_EQ(glass->state(Station::tank), StationState::good);
+  EXPECT_EQ(glass->state(Station::laps), StationState::empty);
+  EXPECT_EQ(glass->state(Station::sessions), StationState::empty);
+  for (int i = 0; i < station_count; ++i) {
+    window->show_station(static_cast<Station>(i));
+    QTest::qWait(20);
+  }
+  EXPECT_TRUE(workspace().surface_at_cursor()) << "the tank shows level fuel without a lap";
+}
+
+TEST_F(Editing, KeysReachEveryStation) {
+  for (int i = 0; i < station_count; ++i) {
+    QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_1 + i), Qt::ControlModifier);
+    EXPECT_EQ(static_cast<int>(window->station()), i);
+  }
+  auto* glass = window->findChild<SightGlass*>();
+  glass->setFocus();
+  QTest::keyClick(glass, Qt::Key_Up);
+  EXPECT_EQ(window->station(), Station::slosh);
+  QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
+  EXPECT_TRUE(workspace().theme().dark);
+  QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
+}
+
+TEST_F(Editing, DiscardedLeftoversAreGone) {
+  // An autosave whose process is gone.
+  const QString file = Document::autosave_folder() + "/left.json";
+  test::TempFolder other;
+  QFile out(file);
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write(R"({"pid": 999999999, "project": "", "when": "yesterday", "disk_text": "", "text": "{}"})");
+  out.close();
+  window->offer_leftovers();
+  EXPECT_TRUE(window->notice().text().contains("an unsaved project"));
+  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
+  EXPECT_TRUE(window->notice().text().contains("Not restored")) << "a broken one is said, and kept";
+  EXPECT_TRUE(QFile::exists(file));
+  window->offer_leftovers();
+  QTest::mouseClick(find<QPushButton>("Discard"), Qt::LeftButton);
+  EXPECT_FALSE(QFile::exists(file));
+}
+
+}  // namespace
+}  // namespace uadze::gui

@@ -1,0 +1,90 @@
+#pragma once
+// A real window with a copy of the demo open, and hands to work it with.
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <QUndoStack>
+#include <QtTest>
+#include <functional>
+#include <memory>
+
+#include "gui/frame/main_window.h"
+#include "support/temp_folder.h"
+
+namespace uadze::gui {
+
+inline bool wait_for(const std::function<bool()>& ready, int milliseconds = 20000) {
+  QElapsedTimer clock;
+  clock.start();
+  while (!ready()) {
+    if (clock.elapsed() > milliseconds) return false;
+    QTest::qWait(10);
+  }
+  return true;
+}
+
+class WindowTest : public ::testing::Test {
+ protected:
+  explicit WindowTest(std::string project = "ostrel-p4.uadze.json") : project_(std::move(project)) {}
+
+  void SetUp() override {
+    copy_demo(folder);
+    window = std::make_unique<MainWindow>();
+    window->show();
+    window->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    ASSERT_TRUE(window->open(path()));
+    settle();
+  }
+  void TearDown() override {
+    // A test that did not save must not be asked about it.
+    window->workspace().document.undo()->setClean();
+  }
+
+  QString path() const { return QString::fromStdString((folder / project_).string()); }
+  Workspace& workspace() { return window->workspace(); }
+  int steps() { return workspace().document.undo()->count(); }
+  void settle() {
+    ASSERT_TRUE(wait_for([this] { return !workspace().evaluator.running(); }));
+  }
+  template <class T>
+  T* find(const QString& name = {}) {
+    for (T* t : window->findChildren<T*>(name))
+      if (t->isVisible()) return t;
+    ADD_FAILURE() << "no visible " << name.toStdString();
+    return nullptr;
+  }
+  /// Of the widgets that say so to a screen reader.
+  template <class T>
+  T* find_accessible(const QString& name) {
+    for (T* t : window->findChildren<T*>())
+      if (t->isVisible() && t->accessibleName() == name) return t;
+    ADD_FAILURE() << "nothing visible is called " << name.toStdString();
+    return nullptr;
+  }
+  double start() {
+    settle();
+    return workspace().verdict() ? workspace().verdict()->plan.start : -1;
+  }
+  Vec3 pickup(size_t i) { return workspace().setup()->tank.pickups[i].position; }
+
+  void drag(QWidget* widget, const QPointF& from, const QPointF& to) {
+    QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
+    for (int k = 1; k <= 8; ++k) {
+      const QPointF p = from + (to - from) * k / 8;
+      QMouseEvent move(QEvent::MouseMove, p, widget->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, {});
+      QApplication::sendEvent(widget, &move);
+    }
+    QTest::mouseRelease(widget, Qt::LeftButton, {}, to.toPoint());
+  }
+
+  test::TempFolder folder;
+  std::unique_ptr<MainWindow> window;
+
+ private:
+  std::string project_;
+};
+
+}  // namespace uadze::gui
