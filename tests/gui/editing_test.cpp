@@ -106,8 +106,8 @@ TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
   type(find<QLineEdit>("To"), "0.4 m");
   EXPECT_GT(workspace().car()->tank.volume(), before);
   auto* profile = find_accessible<QTableWidget>("Profile");
-  EXPECT_EQ(profile->horizontalHeaderItem(0)->text(), "x [mm]");
-  EXPECT_EQ(profile->horizontalHeaderItem(1)->text(), "z [mm]");
+  EXPECT_EQ(profile->horizontalHeaderItem(0)->text(), "x\n[mm]");
+  EXPECT_EQ(profile->horizontalHeaderItem(1)->text(), "z\n[mm]");
   const project::Project sound = workspace().project();
   type(profile, 2, 0, "-400");  // the front would cross the rear
   EXPECT_EQ(workspace().project(), sound);

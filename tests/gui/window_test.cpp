@@ -282,7 +282,7 @@ TEST_F(Window, UnitsChangeEveryFigureAndNoValue) {
   EXPECT_TRUE(window->verdict().start_text().contains("US gal"));
   window->show_station(Station::tank);
   auto* table = find<QTableWidget>("pickups");
-  EXPECT_EQ(table->horizontalHeaderItem(1)->text(), "x [in]");
+  EXPECT_EQ(table->horizontalHeaderItem(1)->text(), "x\n[in]");
   EXPECT_EQ(table->item(0, 1)->text(), "-5.51");
   EXPECT_EQ(workspace().project(), before);
   workspace().set_units({});

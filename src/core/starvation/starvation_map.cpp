@@ -92,7 +92,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
       .inputs =
           {{"V_tank", "the tank's whole volume", car.tank.volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
-           {"dV", "refined by halving to", options.resolution * 1e3, Quantity::plain, "litres; setting"},
+           {"dV", "refined by halving to", options.resolution, Quantity::volume, "setting"},
            {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
            {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
@@ -109,6 +109,12 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
 }
 
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run) {
+  const bool logged = car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty();
+  const bool pump = !car.surge || car.surge->engine_return == Return::main_tank;
+  const std::string drawn = pump ? "drawn by the main pump" : "drawn by the engine";
+  const std::string from = pump     ? "its whole flow, entered"
+                           : logged ? "logged flow"
+                                    : "throttle x power x consumption / density";
   const size_t i = run.tightest;
   const double volume = run.cycle.last.volume.empty() ? 0 : run.cycle.last.volume[i];
   return {.name = "Least reserve in seconds",
@@ -117,15 +123,12 @@ Derivation reserve_working(const FuelSystem& car, const Course& course, const Le
           .formula = "t = V_reserve / (Q_draw - Q_supply), the least along the lap",
           .inputs = {{"V_reserve", car.surge ? "surge tank at that moment" : "line and filter at that moment",
                       volume, Quantity::volume, "volume balance"},
-                     {"Q_draw", "drawn by the engine", run.draw.empty() ? 0 : run.draw[i], Quantity::flow,
-                      car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty()
-                          ? "logged flow"
-                          : "throttle x power x consumption / density"},
+                     {"Q_draw", drawn, run.draw.empty() ? 0 : run.draw[i], Quantity::flow, from},
                      {"Q_supply", "brought by covered pickups", run.supply.empty() ? 0 : run.supply[i],
                       Quantity::flow, "flow x wet fraction"},
                      {"s", "distance along the lap (" + run.tightest_place + ")", course.lap->distance[i],
                       Quantity::distance, "lap"},
-                     {"V", "level in the main tank", run.level, Quantity::volume, "clean level"}},
+                     {"V", "level in the main tank", run.level, Quantity::volume, "of this run"}},
           .source = "volume balance of the reserve, dV/dt = Q_supply - Q_draw",
           .note = "No limit means that the reserve is never drawn on.",
           .steps = {}};

@@ -63,6 +63,17 @@ void Workspace::choose_session(int index) {
   emit changed();
 }
 
+void Workspace::reset_view() {
+  setup_ = session_ = 0;
+  cursor_ = 0;
+  level_.reset();
+  drop_runs();
+  evaluate();
+  emit changed();
+  emit cursor_moved();
+  emit level_changed();
+}
+
 const project::SessionResult* Workspace::result_of(const std::string& setup_name,
                                                    const std::string& session_name) const {
   const auto& all = evaluator.result().sessions;

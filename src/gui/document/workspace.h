@@ -47,6 +47,9 @@ class Workspace : public QObject {
   void set_cursor_time(double seconds);
   void set_cursor_distance(double metres);
 
+  /// Back to the first setup and session, the lap's start and the clean level: for another project.
+  void reset_view();
+
   /// Level that the views show, m3: the clean level unless another was picked.
   double level() const;
   bool level_is_clean_level() const { return !level_; }

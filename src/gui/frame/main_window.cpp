@@ -50,7 +50,7 @@ MainWindow::MainWindow(QWidget* parent)
   split->addWidget(sides_);
   split->setStretchFactor(0, 1);
   split->setStretchFactor(1, 0);
-  split->setSizes({800, 390});
+  split->setSizes({786, 404});
   split->setChildrenCollapsible(false);
   split->setHandleWidth(1);
   sides_->setMinimumWidth(290);
@@ -98,6 +98,7 @@ void MainWindow::build_menus() {
   add(file, "&New", QKeySequence::New, [this] {
     if (!may_leave()) return;
     workspace_.document.start_new();
+    workspace_.reset_view();
     notice_->dismiss();
   });
   add(file, "&Open…", QKeySequence::Open, [this] {
@@ -202,10 +203,7 @@ bool MainWindow::open(const QString& path) {
     notice_->say(QString("Not opened. %1").arg(error.what()), true);
     return false;
   }
-  workspace_.choose_setup(0);
-  workspace_.choose_session(0);
-  workspace_.set_level(std::nullopt);
-  workspace_.set_cursor(0);
+  workspace_.reset_view();
   QSettings settings;
   QStringList recent = settings.value("recent").toStringList();
   recent.removeAll(workspace_.document.path());
@@ -275,6 +273,7 @@ void MainWindow::offer_leftovers() {
         [this, first] {
           try {
             workspace_.document.restore(first);
+            workspace_.reset_view();
           } catch (const std::exception& error) {
             notice_->say(QString("Not restored. %1").arg(error.what()), true);
           }

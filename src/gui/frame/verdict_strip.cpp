@@ -194,9 +194,13 @@ void VerdictStrip::refresh() {
   const auto* v = workspace_.verdict();
   if (!v) {
     const QString fault = workspace_.fault();
+    // Nothing entered yet is no trouble; a lap that can not be read is.
+    const bool trouble = !fault.isEmpty() && workspace_.lap_reference() && workspace_.session();
+    const QString why = fault.isEmpty() ? QString("computing")
+                        : trouble       ? QString("see the note below")
+                                        : fault.section(':', 0, 0);
     for (auto* figure : {start_, tightest_, reserve_})
-      figure->set_text("–", figure == start_ ? (fault.isEmpty() ? "computing" : "see the note below") : "",
-                       !fault.isEmpty() && figure == start_, stale);
+      figure->set_text("–", figure == start_ ? why : "", trouble && figure == start_, stale);
     start_->setToolTip(fault);
     return;
   }

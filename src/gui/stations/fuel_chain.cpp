@@ -52,16 +52,17 @@ class ChainPainter {
     p_.setFont(figure_font(0.9));
     const double wide = 130;
     const double x = align & Qt::AlignLeft ? at.x() : at.x() - wide / 2;
-    p_.drawText(QRectF(x, at.y() - 8, wide, 16), align | Qt::AlignVCenter, text);
+    p_.drawText(QRectF(x, at.y() - 8, wide, 16), align | Qt::AlignVCenter | Qt::TextDontClip, text);
   }
 
   void caption(const QRectF& r, const QString& title, const QStringList& lines) {
     p_.setPen(t_.ink);
     p_.setFont(text_font(0.95, true));
-    p_.drawText(r, Qt::AlignTop | Qt::AlignHCenter, title);
+    p_.drawText(r, Qt::AlignTop | Qt::AlignHCenter | Qt::TextDontClip, title);
     p_.setFont(figure_font(0.9));
     for (int i = 0; i < lines.size(); ++i)
-      p_.drawText(r.translated(0, 15 * (i + 1)), Qt::AlignTop | Qt::AlignHCenter, lines[i]);
+      p_.drawText(r.translated(0, 15 * (i + 1)), Qt::AlignTop | Qt::AlignHCenter | Qt::TextDontClip,
+                  lines[i]);
   }
 
  private:

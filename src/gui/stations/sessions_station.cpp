@@ -152,10 +152,18 @@ class SessionsStation : public StationView {
          [](Project& p, int r) { p.sessions.erase(p.sessions.begin() + r); }});
   }
 
-  void put(QTableWidget* t, int r, int c, const QString& text, bool figure, bool trouble = false,
+  /// The figure alone: the unit stands in the header.
+  QString figure(double si, Quantity quantity, int decimals = -1) const {
+    return QString::fromStdString(format_figure(si, quantity, w_.units(), decimals));
+  }
+  QString rounded(double volume) const {
+    return figure(session::rounded_up(volume, w_.units()), Quantity::volume);
+  }
+
+  void put(QTableWidget* t, int r, int c, const QString& text, bool right, bool trouble = false,
            const QString& tip = {}) {
     auto* item = new QTableWidgetItem((trouble ? "▲ " : "") + text);
-    if (figure) {
+    if (right) {
       item->setFont(figure_font(1.0, c == start && t == plans_));
       item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     }
@@ -176,8 +184,15 @@ class SessionsStation : public StationView {
                                 .arg(QString::fromStdString(setup->name).toHtmlEscaped())
                           : "No setup.");
     plans_->setColumnCount(columns);
-    plans_->setHorizontalHeaderLabels({"Session", "Laps", "A lap burns", "Clean level", "Least start", "Mass",
-                                       "Of tank", "Bring back", "Tightest", "Reserve"});
+    const auto unit = [this](Quantity q) {
+      const std::string_view u = shown_unit(q, w_.units()).name;
+      return "\n[" + QString::fromUtf8(u.data(), static_cast<int>(u.size())) + "]";
+    };
+    const QString volume = unit(Quantity::volume);
+    plans_->setHorizontalHeaderLabels({"Session", "Laps", "A lap burns" + volume, "Clean level" + volume,
+                                       "Least start" + volume, "Mass" + unit(Quantity::mass),
+                                       "Of tank" + unit(Quantity::fraction), "Bring back" + volume,
+                                       "Tightest", "Reserve" + unit(Quantity::duration)});
     plans_->setRowCount(static_cast<int>(sessions.size()));
     for (int r = 0; setup && r < plans_->rowCount(); ++r) {
       const Session& s = sessions[static_cast<size_t>(r)];
@@ -190,19 +205,17 @@ class SessionsStation : public StationView {
       put(plans_, r, laps, QString::number(v->plan.stint_laps), true, false,
           v->plan.laps == v->plan.stint_laps ? QString()
                                              : QString("longest stint of %1 laps in all").arg(v->plan.laps));
-      put(plans_, r, lap_fuel, w_.show(v->plan.consumption, Quantity::volume, 2), true);
-      put(plans_, r, clean, w_.show(session::rounded_up(clean_level.level, w_.units()), Quantity::volume),
-          true);
-      put(plans_, r, start, start_text(*v), true, trouble,
+      put(plans_, r, lap_fuel, figure(v->plan.consumption, Quantity::volume, 2), true);
+      put(plans_, r, clean, rounded(clean_level.level), true);
+      put(plans_, r, start, rounded(v->plan.start), true, trouble,
           !clean_level.exists ? "starves even with a full tank"
           : v->plan.fits      ? QString()
                               : "more than may be filled");
-      put(plans_, r, mass, w_.show(v->plan.start_mass, Quantity::mass), true);
-      put(plans_, r, share, w_.show(v->plan.start_share, Quantity::fraction, 0), true);
-      put(plans_, r, back, w_.show(session::rounded_up(v->plan.bring_back, w_.units()), Quantity::volume),
-          true);
+      put(plans_, r, mass, figure(v->plan.start_mass, Quantity::mass), true);
+      put(plans_, r, share, figure(v->plan.start_share, Quantity::fraction, 0), true);
+      put(plans_, r, back, rounded(v->plan.bring_back), true);
       put(plans_, r, tightest, QString::fromStdString(clean_level.at.tightest_place), false);
-      put(plans_, r, reserve, w_.show(clean_level.at.least_seconds, Quantity::duration), true);
+      put(plans_, r, reserve, figure(clean_level.at.least_seconds, Quantity::duration), true);
     }
     plans_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     plans_->horizontalHeader()->setSectionResizeMode(tightest, QHeaderView::Stretch);

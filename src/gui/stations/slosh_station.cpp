@@ -53,7 +53,7 @@ class SloshStation : public StationView {
     column->addWidget(events_, 1);
     column->addStretch();
     working_ = new WorkingView(w);
-    side_ = new SidePanel(upper, working_, 28);
+    side_ = new SidePanel(upper, working_, 36);
     QObject::connect(events_, &QTableWidget::currentCellChanged, events_, [this](int row, int, int, int) {
       if (!filling_ && run_ && row >= 0 && row < static_cast<int>(run_->events.size()))
         w_.set_cursor_time(run_->events[static_cast<size_t>(row)].start);
@@ -78,7 +78,8 @@ class SloshStation : public StationView {
       plot_->show_panes({}, {});
       run_ = nullptr;
       title_->setText(w_.fault());
-      events_->setRowCount(0);
+      events_->hide();
+      working_->show_all({}, {});
       return;
     }
     if (run == run_) return;

@@ -118,7 +118,7 @@ void EditTable::refresh() {
     const QString name = column.changing_title ? column.changing_title(workspace_.project()) : column.title;
     const QString title =
         unit.empty() ? name
-                     : name + " [" + QString::fromUtf8(unit.data(), static_cast<int>(unit.size())) + "]";
+                     : name + "\n[" + QString::fromUtf8(unit.data(), static_cast<int>(unit.size())) + "]";
     if (!table_->horizontalHeaderItem(c) || table_->horizontalHeaderItem(c)->text() != title)
       table_->setHorizontalHeaderItem(c, new QTableWidgetItem(title));
     for (int r = 0; r < count; ++r) {
