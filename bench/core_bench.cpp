@@ -5,7 +5,7 @@
 #include <numbers>
 
 #include "core/project/solve.h"
-#include "core/slosh/settled.h"
+#include "core/slosh/motion.h"
 
 namespace uadze {
 namespace {
@@ -69,6 +69,18 @@ void one_lap_at_one_level(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(car, course, 0.02));
 }
 BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
+
+/// The planar model along the demo's lap: the design asks for 1500 times faster than real time.
+void planar_lap(benchmark::State& state) {
+  Demo demo;
+  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto trace = lap::force_trace(demo.lap->value);
+  for (auto _ : state)
+    benchmark::DoNotOptimize(slosh::slosh_motion(car.tank, car.pickups, 0.02, trace, {.step = 0.02}));
+  state.counters["times_real"] = benchmark::Counter(
+      demo.lap->value.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+}
+BENCHMARK(planar_lap)->Unit(benchmark::kMillisecond);
 
 void read_a_lap(benchmark::State& state) {
   const std::string file = std::string(UADZE_SOURCE_DIR) + "/demo/laps/brackenholt-p4.csv";

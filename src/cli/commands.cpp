@@ -10,6 +10,7 @@
 #include "core/base/files.h"
 #include "core/base/units.h"
 #include "core/project/track_file.h"
+#include "core/slosh/motion.h"
 
 namespace uadze::cli {
 namespace {
@@ -58,6 +59,15 @@ Vec3 parse_acceleration(const std::string& text) {
 
 Json vector_json(const Vec3& v, double factor = 1.0) {
   return Json::array({v.x() * factor, v.y() * factor, v.z() * factor});
+}
+
+/// m3; throws UsageError unless the tank holds it.
+double level_volume(double litres, const starvation::FuelSystem& car) {
+  const double volume = litres * 1e-3;
+  if (!(volume >= 0) || volume > car.tank.volume() * (1 + 1e-9))
+    throw UsageError(fmt::format("--level-l: expected 0 to {:.4g} L, what the tank holds, found {:.6g}",
+                                 car.tank.volume() * 1e3, litres));
+  return volume;
 }
 
 void write_or_put(const std::string& output, const std::string& text) {
@@ -122,10 +132,7 @@ void settle(const SettleOptions& options) {
   say(opened.notes);
   const Setup& setup = chosen_setup(opened.project, options.setup);
   const starvation::FuelSystem car = compile(setup);
-  const double volume = options.level_l * 1e-3;
-  if (!(volume >= 0) || volume > car.tank.volume() * (1 + 1e-9))
-    throw UsageError(fmt::format("--level-l: expected 0 to {:.4g} L, what the tank holds, found {:.6g}",
-                                 car.tank.volume() * 1e3, options.level_l));
+  const double volume = level_volume(options.level_l, car);
   const Vec3 f = slosh::effective_gravity(acceleration);
   if (f.norm() < slosh::weightless)
     throw UsageError("--accel-g: the fuel would be weightless there and has no settled surface");
@@ -203,6 +210,49 @@ void map(const MapCommandOptions& options) {
                           entry->value.distance[i], row.wet[i], row.least_wet[i], row.reserve[i],
                           starving ? 1 : 0);
     }
+  write_or_put(options.output, text);
+}
+
+void slosh(const SloshOptions& options) {
+  if (options.lap.empty() == options.accel.empty())
+    throw UsageError("slosh: expected either --lap or --accel");
+  const Opened opened = open_project(options.file);
+  say(opened.notes);
+  const Setup& setup = chosen_setup(opened.project, options.setup);
+  const starvation::FuelSystem car = compile(setup);
+  const double volume = level_volume(options.level_l, car);
+  if (!(volume > 0) || volume >= car.tank.volume())
+    throw UsageError("--level-l: expected a tank that is neither empty nor full: its fuel does not move");
+  slosh::MotionOptions how;
+  how.model = options.model == "settled" ? slosh::Model::settled : slosh::Model::planar;
+  how.step = options.step_ms * 1e-3;
+  lap::ForceTrace trace;
+  if (!options.accel.empty()) {
+    trace = lap::read_acceleration(options.accel).value;
+  } else {
+    const LapReference& reference = named(opened.project.laps, options.lap, "lap");
+    LapStore laps(opened.file.path.parent_path());
+    trace = lap::force_trace(laps.get(reference)->value);
+    how.start = reference.repeated ? slosh::Start::settled : slosh::Start::level;
+  }
+  std::string text =
+      "time [s],centroid x [mm],centroid y [mm],centroid z [mm],tank volume [l],tank normal x [1],tank "
+      "normal y [1],"
+      "tank normal z [1]";
+  for (const auto& p : car.pickups) text += fmt::format(",{0} depth [mm],{0} wet fraction [1]", p.name);
+  text += "\n";
+  for (const slosh::Instant& now : slosh_motion(car.tank, car.pickups, volume, trace, how)) {
+    // Rounding's own dust would print as a negative zero.
+    const auto swept = [](Vec3 v) {
+      return Vec3(v.unaryExpr([](double x) { return std::abs(x) < 1e-9 ? 0.0 : x; }));
+    };
+    const Vec3 c = swept(now.centroid) * 1e3, n = swept(now.surface.normal);
+    text += fmt::format("{:.4f},{:.4f},{:.4f},{:.4f},{:.9f},{:.8f},{:.8f},{:.8f}", now.time, c.x(), c.y(),
+                        c.z(), now.volume * 1e3, n.x(), n.y(), n.z());
+    for (size_t p = 0; p < car.pickups.size(); ++p)
+      text += fmt::format(",{:.3f},{:.5f}", now.depth[p] * 1e3, now.wet[p]);
+    text += "\n";
+  }
   write_or_put(options.output, text);
 }
 

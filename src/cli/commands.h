@@ -35,11 +35,19 @@ struct MapCommandOptions {
   int levels = 40;
 };
 
+struct SloshOptions {
+  std::string file, setup, lap, accel, output;
+  double level_l = 0.0;
+  std::string model = "planar";
+  double step_ms = 10.0;
+};
+
 /// Returns the exit code: 1 if there are errors.
 int check(const std::string& file);
 void solve(const SolveOptions& options);
 void settle(const SettleOptions& options);
 void simulate_lap(const SimulateOptions& options);
 void map(const MapCommandOptions& options);
+void slosh(const SloshOptions& options);
 
 }  // namespace uadze::cli

@@ -58,6 +58,20 @@ int main(int argc, char** argv) {
   map->add_option("--levels", map_options.levels, "levels of the ladder")->check(CLI::Range(2, 1000));
   map->add_option("-o,--output", map_options.output, "CSV file (default: stdout)");
 
+  cli::SloshOptions slosh_options;
+  auto* slosh = app.add_subcommand("slosh", "The fuel's motion along a lap or a recorded acceleration");
+  slosh->add_option("FILE", slosh_options.file, "project")->required();
+  slosh->add_option("--setup", slosh_options.setup, "setup (default: the first)");
+  slosh->add_option("--level-l", slosh_options.level_l, "fuel in the tank, litres")->required();
+  slosh->add_option("--lap", slosh_options.lap, "lap of the project");
+  slosh->add_option("--accel", slosh_options.accel,
+                    "CSV with time [s], ax [g], ay [g], az [g]: vehicle acceleration; the fuel starts level");
+  slosh->add_option("--model", slosh_options.model, "settled or planar (default)")
+      ->check(CLI::IsMember({"settled", "planar"}));
+  slosh->add_option("--step-ms", slosh_options.step_ms, "time between rows, ms (default 10)")
+      ->check(CLI::Range(0.05, 10000.0));
+  slosh->add_option("-o,--output", slosh_options.output, "CSV file (default: stdout)");
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {
@@ -69,6 +83,7 @@ int main(int argc, char** argv) {
     if (*settle) cli::settle(settle_options);
     if (*simulate) cli::simulate_lap(simulate_options);
     if (*map) cli::map(map_options);
+    if (*slosh) cli::slosh(slosh_options);
     return 0;
   } catch (const cli::UsageError& error) {
     fmt::print(stderr, "uadze: {}\n", error.what());

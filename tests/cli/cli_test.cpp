@@ -152,6 +152,28 @@ TEST(Cli, SimulatesALapThatReadsBack) {
   EXPECT_EQ(run(command + " -o /nowhere/x.csv").code, 1);
 }
 
+TEST(Cli, SloshFollowsALapOrARecordedAcceleration) {
+  TempFolder folder;
+  const auto accel = folder.write("a.csv", "time [s],ax [g],ay [g],az [g]\n0,0,1,0\n2,0,1,0\n");
+  const std::string command = "slosh " + p4 + " --level-l 20 --accel " + accel.string();
+  const Outcome planar = run(command + " --step-ms 100");
+  ASSERT_EQ(planar.code, 0) << planar.err;
+  EXPECT_THAT(planar.out,
+              HasSubstr("time [s],centroid x [mm],centroid y [mm],centroid z [mm],tank volume [l]"));
+  EXPECT_THAT(planar.out, HasSubstr("rear left depth [mm],rear left wet fraction [1]"));
+  EXPECT_EQ(std::count(planar.out.begin(), planar.out.end(), '\n'), 22);
+  EXPECT_NE(run(command + " --model settled --step-ms 100").out, planar.out);
+  EXPECT_EQ(
+      run("slosh " + p4 + " --level-l 20 --lap 'Brackenholt, dry' -o " + (folder / "o.csv").string()).code,
+      0);
+  EXPECT_GT(slurp(folder / "o.csv").size(), 100000u);
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 20").code, 2) << "neither lap nor acceleration";
+  EXPECT_EQ(run(command + " --model foam").code, 2);
+  EXPECT_EQ(run(command + " --step-ms 0").code, 2);
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 0 --accel " + accel.string()).code, 2);
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 20 --accel /nowhere.csv").code, 1);
+}
+
 TEST(Cli, MapHasARowForEveryLevelAndSample) {
   TempFolder folder;
   const auto out = folder / "map.csv";

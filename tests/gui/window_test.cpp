@@ -248,6 +248,17 @@ TEST_F(Window, AFailedSaveKeepsTheWork) {
   EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), slurp(test::source("demo/ostrel-p4.uadze.json")));
 }
 
+TEST_F(Window, AFileThatSomebodyElseChangedIsNotSavedOver) {
+  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
+  const std::string foreign = slurp(folder / "ostrel-p4.uadze.json") + "\n";
+  folder.write("ostrel-p4.uadze.json", foreign);
+  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), foreign);
+  EXPECT_TRUE(window->notice().text().contains("changed by something else"));
+  QTest::mouseClick(find<QPushButton>("Save over it"), Qt::LeftButton);
+  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Renamed"), std::string::npos);
+}
+
 TEST_F(Window, UnsavedChangesAreGuarded) {
   workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
   const auto answer = [&](QMessageBox::StandardButton button) {

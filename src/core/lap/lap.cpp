@@ -38,19 +38,6 @@ const std::array<Channel, 9>& channels() {
   return all;
 }
 
-struct Heading {
-  std::string name, unit;
-};
-
-Heading split_heading(const std::string& text) {
-  const auto open = text.find('[');
-  const auto close = text.rfind(']');
-  if (open == std::string::npos || close == std::string::npos || close < open) return {text, ""};
-  std::string name = text.substr(0, open);
-  while (!name.empty() && name.back() == ' ') name.pop_back();
-  return {name, text.substr(open + 1, close - open - 1)};
-}
-
 class LapReader {
  public:
   LapReader(const CsvTable& table, std::string file) : table_(table), file_(std::move(file)) {}
@@ -81,7 +68,7 @@ class LapReader {
 
   void find_columns() {
     for (size_t column = 0; column < table_.header.size(); ++column) {
-      const auto [name, unit] = split_heading(table_.header[column]);
+      const auto [name, unit] = channel_heading(table_.header[column]);
       const auto known = std::find_if(channels().begin(), channels().end(),
                                       [&](const Channel& c) { return name == c.name; });
       if (known == channels().end()) continue;
@@ -289,6 +276,15 @@ class LapReader {
 };
 
 }  // namespace
+
+Heading channel_heading(const std::string& text) {
+  const auto open = text.find('[');
+  const auto close = text.rfind(']');
+  if (open == std::string::npos || close == std::string::npos || close < open) return {text, ""};
+  std::string name = text.substr(0, open);
+  while (!name.empty() && name.back() == ' ') name.pop_back();
+  return {name, text.substr(open + 1, close - open - 1)};
+}
 
 size_t Lap::index_at(double t) const {
   const auto next = std::upper_bound(time.begin(), time.end(), t);

@@ -64,6 +64,12 @@ Read<Lap> parse_lap(std::string_view text, const std::string& file,
                     VerticalZero zero = VerticalZero::accelerometer);
 Read<Lap> read_lap(const std::filesystem::path& path, VerticalZero zero = VerticalZero::accelerometer);
 
+/// "lat_acc [g]" as name and unit; the unit is empty if there is none.
+struct Heading {
+  std::string name, unit;
+};
+Heading channel_heading(const std::string& text);
+
 /// The lap as CSV text in the units of the example above.
 std::string write_lap(const Lap& lap);
 

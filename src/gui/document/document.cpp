@@ -110,6 +110,14 @@ void Document::open(const QString& path) {
 
 void Document::save() { save_as(path_); }
 
+bool Document::changed_on_disk() const {
+  try {
+    return QFileInfo::exists(path_) && read_file(path_.toStdString()) != text_;
+  } catch (const InputError&) {
+    return false;  // saving will say what is wrong
+  }
+}
+
 void Document::save_as(const QString& path) {
   const QString absolute = QFileInfo(path).absoluteFilePath();
   const std::filesystem::path target = absolute.toStdString();

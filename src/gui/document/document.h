@@ -42,6 +42,8 @@ class Document : public QObject {
   void open(const QString& path);
   void save();
   void save_as(const QString& path);
+  /// Whether somebody else wrote the file since it was opened or saved here.
+  bool changed_on_disk() const;
   void start_new();
 
   const Messages& notes() const { return notes_; }

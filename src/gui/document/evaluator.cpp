@@ -138,6 +138,12 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
     publish(true);
   } catch (const Cancelled&) {
     // Whoever cancelled has already said so.
+  } catch (const std::exception& error) {
+    // Out of memory and the like: said at the verdict, and the window lives on.
+    for (const auto& session : request.project.sessions)
+      evaluation->faults[{request.setup, session.lap}] =
+          std::string("the computation failed: ") + error.what();
+    publish(true);
   }
 }
 

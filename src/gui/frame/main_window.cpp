@@ -227,8 +227,18 @@ void MainWindow::refresh_recent() {
   if (recent_->isEmpty()) recent_->addAction("none yet")->setEnabled(false);
 }
 
-bool MainWindow::save() {
+bool MainWindow::save(bool over_foreign_changes) {
   if (workspace_.document.path().isEmpty()) return save_as();
+  if (!over_foreign_changes && workspace_.document.changed_on_disk()) {
+    notice_->say(
+        QString("Not saved. %1 was changed by something else since it was opened. Your work is still here.")
+            .arg(workspace_.document.title()),
+        true,
+        {{"Save over it", [this] { save(true); }},
+         {"Save elsewhere…", [this] { save_as(); }},
+         {"Close", {}}});
+    return false;
+  }
   try {
     workspace_.document.save();
     return true;

@@ -45,7 +45,7 @@ class MainWindow : public QMainWindow {
   void build_unit_menu(class QMenu* menu);
   void refresh();
   void refresh_recent();
-  bool save();
+  bool save(bool over_foreign_changes = false);
   bool save_as();
   /// True if the unsaved changes are saved or may be lost.
   bool may_leave();

@@ -1,0 +1,82 @@
+#include "core/lap/force_trace.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/base/csv.h"
+#include "core/base/files.h"
+#include "core/base/units.h"
+
+namespace uadze::lap {
+
+Vec3 ForceTrace::at(double t) const {
+  const auto next = std::upper_bound(time.begin(), time.end(), t);
+  if (next == time.begin()) return force.front();
+  if (next == time.end()) return force.back();
+  const size_t j = static_cast<size_t>(next - time.begin()), i = j - 1;
+  return force[i] + (force[j] - force[i]) * (t - time[i]) / (time[j] - time[i]);
+}
+
+ForceTrace force_trace(const Lap& lap) {
+  ForceTrace out{lap.time, {}};
+  for (size_t i = 0; i < lap.size(); ++i) out.force.push_back(lap.effective_gravity(i));
+  return out;
+}
+
+Read<ForceTrace> parse_acceleration(std::string_view text, const std::string& file) {
+  const CsvTable table = parse_csv(text, file);
+  Messages messages;
+  const auto fail = [&](std::string place, std::string expected, std::string found) {
+    if (messages.size() < 8)
+      messages.push_back({Severity::error, file, std::move(place), std::move(expected), std::move(found)});
+  };
+  const char* names[] = {"time", "ax", "ay", "az"};
+  size_t columns[4] = {};
+  Unit units[4] = {};
+  std::string header;
+  for (const auto& h : table.header) header += (header.empty() ? "" : ", ") + h;
+  for (int k = 0; k < 4; ++k) {
+    const Quantity quantity = k == 0 ? Quantity::duration : Quantity::acceleration;
+    const auto found = std::find_if(table.header.begin(), table.header.end(), [&](const std::string& h) {
+      return channel_heading(h).name == names[k];
+    });
+    const auto unit =
+        found == table.header.end() ? std::nullopt : find_unit(channel_heading(*found).unit, quantity);
+    if (!unit || channel_heading(*found).unit.empty()) {
+      fail("header", fmt::format("a column {} [{}]", names[k], k == 0 ? "s" : "g"), "only: " + header);
+      continue;
+    }
+    columns[k] = static_cast<size_t>(found - table.header.begin());
+    units[k] = *unit;
+  }
+  if (table.rows.size() < 2) fail("line 2", "at least 2 rows of data", fmt::format("{}", table.rows.size()));
+  if (!messages.empty()) throw InputError(std::move(messages));
+
+  ForceTrace out;
+  for (size_t row = 0; row < table.rows.size(); ++row) {
+    double values[4] = {};
+    for (int k = 0; k < 4; ++k) {
+      const std::string& cell = table.rows[row][columns[k]];
+      const auto number = parse_number(cell);
+      const std::string place = fmt::format("line {}, column {}", table.lines[row], names[k]);
+      if (!number)
+        fail(place, "a number with a decimal point", cell.empty() ? "an empty field" : "\"" + cell + "\"");
+      else if (values[k] = units[k].to_si(*number); k > 0 && std::abs(values[k]) > 100 * standard_gravity)
+        fail(place, "an acceleration of 100 g at most", cell);
+    }
+    if (!out.time.empty() && !(values[0] > out.time.back()) && messages.empty())
+      fail(fmt::format("line {}, column time", table.lines[row]),
+           fmt::format("a time after {:.6g} s", out.time.back()), fmt::format("{:.6g} s", values[0]));
+    out.time.push_back(values[0]);
+    out.force.push_back(Vec3(0, 0, -standard_gravity) - Vec3(values[1], values[2], values[3]));
+  }
+  if (!messages.empty()) throw InputError(std::move(messages));
+  return {std::move(out), {}};
+}
+
+Read<ForceTrace> read_acceleration(const std::filesystem::path& path) {
+  return parse_acceleration(read_file(path), path.string());
+}
+
+}  // namespace uadze::lap

@@ -1,0 +1,36 @@
+#pragma once
+// The effective gravity that the fuel feels in time: from a lap, or from a recording of the vehicle's
+// acceleration.
+//
+// File: CSV with the columns time [s], ax [g], ay [g], az [g] in any order: the vehicle's acceleration in
+// vehicle axes, gravity not in it (0, 0, 0 when standing).
+//
+//   const ForceTrace trace = read_acceleration("throw.csv").value;
+//   trace.at(0.35);      // m/s2, between the rows
+#include <filesystem>
+#include <vector>
+
+#include "core/base/message.h"
+#include "core/base/vector.h"
+#include "core/lap/lap.h"
+
+namespace uadze::lap {
+
+struct ForceTrace {
+  std::vector<double> time;  ///< s, strictly increasing
+  std::vector<Vec3> force;   ///< m/s2, f = g - a
+
+  double begin() const { return time.front(); }
+  double end() const { return time.back(); }
+  /// Linear between the rows, held before the first and after the last.
+  Vec3 at(double t) const;
+};
+
+ForceTrace force_trace(const Lap& lap);
+
+/// Throws InputError naming file, line and column for missing columns, text, absurd figures (over 100 g),
+/// fewer than two rows, or time that does not increase.
+Read<ForceTrace> parse_acceleration(std::string_view text, const std::string& file);
+Read<ForceTrace> read_acceleration(const std::filesystem::path& path);
+
+}  // namespace uadze::lap
