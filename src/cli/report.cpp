@@ -57,6 +57,8 @@ Json session_json(const project::SessionResult& r) {
       {"start_kg", r.plan.start_mass},
       {"start_percent_of_tank", r.plan.start_share * 100},
       {"bring_back_l", r.plan.bring_back * 1e3},
+      {"bring_back_kg", r.plan.bring_back_mass},
+      {"bring_back_percent_of_tank", r.plan.bring_back_share * 100},
       {"fits_in_tank", r.plan.fits},
       {"tank_l", r.lap->car->tank.volume() * 1e3},
       {"usable_l", r.lap->usable_volume * 1e3},
@@ -83,7 +85,9 @@ std::string session_text(const project::SessionResult& r, bool working) {
       litres(session::rounded_up(r.plan.start, {})), format(r.plan.start_mass, Quantity::mass),
       r.plan.start_share * 100,
       r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", litres(r.lap->usable_volume)));
-  out += fmt::format("  bring back        {:>9}\n", litres(session::rounded_up(r.plan.bring_back, {})));
+  out += fmt::format("  bring back        {:>9}  {:>9}  {:.0f} % of the tank\n",
+                     litres(session::rounded_up(r.plan.bring_back, {})),
+                     format(r.plan.bring_back_mass, Quantity::mass), r.plan.bring_back_share * 100);
   out += fmt::format("  clean level       {:>9}{}\n", litres(session::rounded_up(clean.level, {})),
                      clean.exists ? "" : "  NOT EVEN A FULL TANK IS CLEAN");
   out += fmt::format("  laps              {:>9}  of {} each{}\n", r.plan.stint_laps,

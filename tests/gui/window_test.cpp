@@ -130,7 +130,8 @@ TEST_F(Window, EveryFigureOfThePlanOpensItsWorking) {
                                         {4, "V_start ="},
                                         {5, "m = rho V_start"},
                                         {7, "V_back ="},
-                                        {9, "Q_draw"}}) {
+                                        {8, "m = rho V_back"},
+                                        {11, "Q_draw"}}) {
     QTest::mouseClick(plan->viewport(), Qt::LeftButton, {},
                       plan->visualItemRect(plan->item(1, column)).center());
     settle();

@@ -81,7 +81,8 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
   out.working = out.plan.start_working;
   out.working.steps.push_back(lap->clean_working);
   if (!session.consumption_per_lap) out.working.steps.push_back(lap->consumption_working);
-  out.plan.mass_working.steps.push_back(lap->density);
+  for (Derivation* mass : {&out.plan.mass_working, &out.plan.bring_back_mass_working})
+    mass->steps.push_back(lap->density);
   return out;
 }
 

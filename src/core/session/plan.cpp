@@ -34,6 +34,8 @@ Plan make_plan(const Session& s, const PlanInput& in) {
   plan.start = plan.bring_back + flying + slow_fuel;
   plan.start_mass = plan.start * in.density;
   plan.start_share = plan.start / in.tank_volume;
+  plan.bring_back_mass = plan.bring_back * in.density;
+  plan.bring_back_share = plan.bring_back / in.tank_volume;
   plan.fits = plan.start <= in.usable_volume * (1 + 1e-12);
 
   const std::string from = s.consumption_per_lap ? "measured, entered" : "the lap's fuel flow";
@@ -75,13 +77,22 @@ Plan make_plan(const Session& s, const PlanInput& in) {
                              .formula = "V_back = V_clean + V_sample + V_gauge",
                              .inputs = {clean, sample, gauge},
                              .source = "what must be left when the last lap ends"};
-  plan.mass_working = {
-      .name = "Mass of the start fuel",
-      .value = plan.start_mass,
-      .quantity = Quantity::mass,
-      .formula = "m = rho V_start",
-      .inputs = {{"rho", "density at fuel temperature", in.density, Quantity::density, "computed"},
-                 {"V_start", "least start fuel", plan.start, Quantity::volume, "computed"}}};
+  const auto weighed = [&](const char* name, double mass, const char* symbol, const char* what,
+                           double volume) {
+    return Derivation{
+        .name = name,
+        .value = mass,
+        .quantity = Quantity::mass,
+        .formula = std::string("m = rho ") + symbol,
+        .inputs = {{"rho", "density at fuel temperature", in.density, Quantity::density, "computed"},
+                   {symbol, what, volume, Quantity::volume, "computed"},
+                   {"share", "of the tank's whole volume", volume / in.tank_volume, Quantity::fraction,
+                    "computed"}}};
+  };
+  plan.mass_working =
+      weighed("Mass of the start fuel", plan.start_mass, "V_start", "least start fuel", plan.start);
+  plan.bring_back_mass_working = weighed("Mass to bring back", plan.bring_back_mass, "V_back",
+                                         "least fuel to bring back", plan.bring_back);
   return plan;
 }
 

@@ -45,15 +45,17 @@ struct PlanInput {
 };
 
 struct Plan {
-  int laps = 0;              ///< flying laps in all
-  int stint_laps = 0;        ///< of the longest stint
-  double consumption = 0.0;  ///< m3, one flying lap
-  double start = 0.0;        ///< m3
-  double bring_back = 0.0;   ///< m3
-  double start_mass = 0.0;   ///< kg
-  double start_share = 0.0;  ///< of the tank's whole volume
-  bool fits = true;          ///< false: more than may be filled
-  Derivation start_working, bring_back_working, mass_working;
+  int laps = 0;                  ///< flying laps in all
+  int stint_laps = 0;            ///< of the longest stint
+  double consumption = 0.0;      ///< m3, one flying lap
+  double start = 0.0;            ///< m3
+  double bring_back = 0.0;       ///< m3
+  double start_mass = 0.0;       ///< kg
+  double bring_back_mass = 0.0;  ///< kg
+  double start_share = 0.0;      ///< of the tank's whole volume
+  double bring_back_share = 0.0;
+  bool fits = true;  ///< false: more than may be filled
+  Derivation start_working, bring_back_working, mass_working, bring_back_mass_working;
 };
 
 /// The plan; needs a session without faults and a lap time above zero.

@@ -70,7 +70,21 @@ class SessionsStation : public StationView {
   void shown() override { refresh(); }
 
  private:
-  enum Column { name, laps, lap_fuel, clean, start, mass, share, back, tightest, reserve, columns };
+  enum Column {
+    name,
+    laps,
+    lap_fuel,
+    clean,
+    start,
+    mass,
+    share,
+    back,
+    back_mass,
+    back_share,
+    tightest,
+    reserve,
+    columns
+  };
 
   static QTableWidget* table(const QString& accessible) {
     auto* t = new QTableWidget;
@@ -189,10 +203,11 @@ class SessionsStation : public StationView {
       return "\n[" + QString::fromUtf8(u.data(), static_cast<int>(u.size())) + "]";
     };
     const QString volume = unit(Quantity::volume);
+    const QString weight = unit(Quantity::mass), percent = unit(Quantity::fraction);
     plans_->setHorizontalHeaderLabels({"Session", "Laps", "A lap burns" + volume, "Clean level" + volume,
-                                       "Least start" + volume, "Mass" + unit(Quantity::mass),
-                                       "Of tank" + unit(Quantity::fraction), "Bring back" + volume,
-                                       "Tightest", "Reserve" + unit(Quantity::duration)});
+                                       "Least start" + volume, "start" + weight, "start" + percent,
+                                       "Bring back" + volume, "back" + weight, "back" + percent, "Tightest",
+                                       "Reserve" + unit(Quantity::duration)});
     plans_->setRowCount(static_cast<int>(sessions.size()));
     for (int r = 0; setup && r < plans_->rowCount(); ++r) {
       const Session& s = sessions[static_cast<size_t>(r)];
@@ -214,6 +229,8 @@ class SessionsStation : public StationView {
       put(plans_, r, mass, figure(v->plan.start_mass, Quantity::mass), true);
       put(plans_, r, share, figure(v->plan.start_share, Quantity::fraction, 0), true);
       put(plans_, r, back, rounded(v->plan.bring_back), true);
+      put(plans_, r, back_mass, figure(v->plan.bring_back_mass, Quantity::mass), true);
+      put(plans_, r, back_share, figure(v->plan.bring_back_share, Quantity::fraction, 0), true);
       put(plans_, r, tightest, QString::fromStdString(clean_level.at.tightest_place), false);
       put(plans_, r, reserve, figure(clean_level.at.least_seconds, Quantity::duration), true);
     }
@@ -273,10 +290,15 @@ class SessionsStation : public StationView {
         all = {v->lap->clean_working};
         break;
       case mass:
+      case share:
         all = {v->plan.mass_working};
         break;
       case back:
         all = {v->plan.bring_back_working};
+        break;
+      case back_mass:
+      case back_share:
+        all = {v->plan.bring_back_mass_working};
         break;
       case tightest:
       case reserve:

@@ -20,6 +20,9 @@ TEST(Plan, AddsUpWhatIsBurntAndWhatMustBeLeft) {
   EXPECT_NEAR(plan.bring_back, 5.5e-3, 1e-15);
   EXPECT_NEAR(plan.start_mass, plan.start * 740, 1e-12);
   EXPECT_NEAR(plan.start_share, plan.start / 60e-3, 1e-15);
+  EXPECT_NEAR(plan.bring_back_mass, 5.5e-3 * 740, 1e-12);
+  EXPECT_NEAR(plan.bring_back_share, 5.5 / 60, 1e-12);
+  EXPECT_EQ(plan.bring_back_mass_working.value, plan.bring_back_mass);
   EXPECT_TRUE(plan.fits);
   EXPECT_EQ(plan.start_working.value, plan.start);
   EXPECT_EQ(plan.bring_back_working.value, plan.bring_back);
