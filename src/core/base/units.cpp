@@ -177,7 +177,7 @@ std::string format_figure(double si, Quantity quantity, const UnitSystem& units,
 }
 
 std::string format(double si, Quantity quantity, const UnitSystem& units, int decimals) {
-  const std::string figure = format_figure(si, quantity, units, decimals);
+  std::string figure = format_figure(si, quantity, units, decimals);
   const Unit unit = shown_unit(quantity, units);
   if (!std::isfinite(si) || unit.name.empty()) return figure;
   return figure + (unit.name == "°" ? "" : " ") + std::string(unit.name);

@@ -68,7 +68,8 @@ class LapReader {
 
   void find_columns() {
     for (size_t column = 0; column < table_.header.size(); ++column) {
-      const auto [name, unit] = channel_heading(table_.header[column]);
+      const Heading heading = channel_heading(table_.header[column]);
+      const std::string &name = heading.name, &unit = heading.unit;
       const auto known = std::find_if(channels().begin(), channels().end(),
                                       [&](const Channel& c) { return name == c.name; });
       if (known == channels().end()) continue;

@@ -195,7 +195,9 @@ class Patcher {
         slice(node.begin, node.end).find('\n') != std::string::npos || node.members.empty();
     const std::string pad = node.members.empty() ? pad_of(node.begin) + "  " : pad_of(node.members[0].begin);
     if (node.members.empty()) out += "{", from = node.begin + 1;
-    for (const auto& [key, value] : after.items()) {
+    for (const auto& item : after.items()) {
+      const std::string& key = item.key();
+      const Json& value = item.value();
       if (before.contains(key) && same(before[key], value)) continue;
       const bool stands = std::any_of(node.members.begin(), node.members.end(),
                                       [&](const Node::Member& m) { return m.key == key; });

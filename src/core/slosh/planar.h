@@ -29,6 +29,8 @@
 //
 // Limits: one space; no breaking waves or splashes, which the damping stands for; where the section is very
 // small its frequency is held to `fastest`, which slows only what hardly moves.
+#include <array>
+
 #include "core/tank/solid.h"
 
 namespace uadze::slosh {
@@ -43,11 +45,11 @@ struct PlanarOptions {
 /// Frequency and effective mass of the two first modes of a plane surface, along the section's principal
 /// axes.
 struct PlanarModes {
-  Vec3 axis[2];
-  double frequency[2] = {0, 0};  ///< rad/s
-  double mass[2] = {1, 1};       ///< mu
-  double second[2] = {0, 0};     ///< m4
-  double length[2] = {0, 0};     ///< m, of the box with the same second moment
+  std::array<Vec3, 2> axis;
+  std::array<double, 2> frequency{};  ///< rad/s
+  std::array<double, 2> mass{};       ///< mu
+  std::array<double, 2> second{};     ///< m4
+  std::array<double, 2> length{};     ///< m, of the box with the same second moment
 };
 
 PlanarModes planar_modes(const tank::Section& section, double volume, const Vec3& normal, const Vec3& f,
