@@ -20,8 +20,8 @@ struct CsvTable {
 };
 
 /// Splits the text. Empty lines are passed over, lines that begin with # are comments. Throws InputError that
-/// names file and line for an empty file or rows of another length than the header; where decimal commas look like
-/// the reason it says so.
+/// names file and line for an empty file or rows of another length than the header; where decimal commas look
+/// like the reason it says so.
 CsvTable parse_csv(std::string_view text, const std::string& file);
 
 }  // namespace uadze

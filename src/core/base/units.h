@@ -87,8 +87,8 @@ std::string format_working(double si, Quantity quantity, const UnitSystem& units
 /// The figure alone, for a table whose header has the unit.
 std::string format_figure(double si, Quantity quantity, const UnitSystem& units = {}, int decimals = -1);
 
-/// Reads a number with or without a unit: "47.5", "47.5 L", "12 gal"; a number alone is in the shown unit. The
-/// decimal sign is a point whatever the locale. Nothing if it can not be read.
+/// Reads a number with or without a unit: "47.5", "47.5 L", "12 gal"; a number alone is in the shown unit.
+/// The decimal sign is a point whatever the locale. Nothing if it can not be read.
 std::optional<double> parse_quantity(std::string_view text, Quantity quantity, const UnitSystem& units = {});
 
 /// A number by itself, with a decimal point whatever the locale; nothing but blanks may stand around it.
