@@ -4,6 +4,7 @@
 #include <optional>
 #include <stdexcept>
 #include <string>
+#include <vector>
 
 namespace uadze::cli {
 
@@ -36,10 +37,36 @@ struct MapCommandOptions {
 };
 
 struct SloshOptions {
-  std::string file, setup, lap, accel, output;
-  double level_l = 0.0;
+  std::string file, setup, lap, accel, manoeuvre, output;
+  double level_l = 0.0, strength_g = 1.2;
   std::string model = "planar";
   double step_ms = 10.0;
+  bool draw = false;
+};
+
+struct ModesOptions {
+  std::string file, setup, accel_g;
+  double level_l = 0.0;
+  int count = 4;
+  bool json = false;
+};
+
+struct DipOptions {
+  std::string file, setup, at_mm, output;
+  double pitch_deg = 0.0, roll_deg = 0.0;
+  int steps = 40;
+};
+
+struct ReachOptions {
+  std::string file, setup, pickup, output;
+  double strength_g = 1.2;
+  int directions = 72;
+};
+
+struct MeshCheckOptions {
+  std::string file, unit = "mm";
+  std::vector<std::string> mends;
+  bool json = false;
 };
 
 /// Returns the exit code: 1 if there are errors.
@@ -49,5 +76,10 @@ void settle(const SettleOptions& options);
 void simulate_lap(const SimulateOptions& options);
 void map(const MapCommandOptions& options);
 void slosh(const SloshOptions& options);
+void modes(const ModesOptions& options);
+void dip(const DipOptions& options);
+void reach(const ReachOptions& options);
+/// Returns the exit code: 1 if the mesh can not be a tank.
+int mesh_check(const MeshCheckOptions& options);
 
 }  // namespace uadze::cli

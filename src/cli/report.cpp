@@ -60,7 +60,7 @@ Json session_json(const project::SessionResult& r) {
       {"bring_back_kg", r.plan.bring_back_mass},
       {"bring_back_percent_of_tank", r.plan.bring_back_share * 100},
       {"fits_in_tank", r.plan.fits},
-      {"tank_l", r.lap->car->tank.volume() * 1e3},
+      {"tank_l", r.lap->car->tank->volume() * 1e3},
       {"usable_l", r.lap->usable_volume * 1e3},
       {"tightest",
        {{"corner", clean.at.tightest_place},

@@ -9,6 +9,8 @@
 #include "core/base/units.h"
 #include "core/project/json_patch.h"
 #include "core/project/json_reader.h"
+#include "core/project/tank_json.h"
+#include "core/project/tank_store.h"
 
 namespace uadze::project {
 namespace {
@@ -18,7 +20,6 @@ namespace fs = std::filesystem;
 constexpr int format_version = 1;
 constexpr double litre = 1e-3, millimetre = 1e-3, litre_per_hour = 1e-3 / 3600, gram_per_kwh = 1e-3 / 3.6e6;
 
-const std::vector<std::string> axis_names{"x", "y", "z"};
 const std::vector<std::string> return_names{"surge tank", "main tank"};
 const std::vector<std::string> demand_names{"logged flow", "power"};
 const std::vector<std::string> kind_names{"practice", "qualifying", "race", "hillclimb"};
@@ -27,31 +28,6 @@ const std::vector<std::string> zero_names{"accelerometer", "gravity removed"};
 
 // ---- reading
 // -------------------------------------------------------------------------------------------------
-
-tank::Pickup read_pickup(JsonReader in) {
-  tank::Pickup out;
-  out.name = in.text("name");
-  out.position = in.vector("position_mm", {.factor = millimetre, .low = -20000, .high = 20000});
-  out.sock_radius =
-      in.number("sock_radius_mm", {.factor = millimetre, .low = 0, .high = 500, .missing = 0.0});
-  out.feeds = in.text("feeds", "engine");
-  in.warn_unknown();
-  return out;
-}
-
-TankSetup read_tank(JsonReader in) {
-  TankSetup out;
-  out.shape.axis = static_cast<tank::Axis>(in.choice("axis", axis_names, std::nullopt));
-  const NumberRule place{.factor = millimetre, .low = -20000, .high = 20000};
-  out.shape.profile = in.points("profile_mm", place);
-  out.shape.from = in.number("from_mm", place);
-  out.shape.to = in.number("to_mm", place);
-  out.usable_share =
-      in.number("usable_percent", {.factor = 0.01, .low = 0, .high = 100, .missing = 1.0, .above_low = true});
-  for (JsonReader& pickup : in.list("pickups")) out.pickups.push_back(read_pickup(pickup));
-  in.warn_unknown();
-  return out;
-}
 
 fluid::Blend read_fuel(JsonReader in) {
   const fluid::Blend usual;
@@ -160,8 +136,8 @@ session::Session read_session(JsonReader in) {
 
 class Checker {
  public:
-  Checker(const Project& project, const std::string& file, Messages& messages)
-      : project_(project), file_(file), messages_(messages) {}
+  Checker(const Project& project, const std::string& file, Messages& messages, TankStore* tanks)
+      : project_(project), file_(file), messages_(messages), tanks_(tanks) {}
 
   void run() {
     names(project_.setups, "/setups");
@@ -196,10 +172,7 @@ class Checker {
   void setup(const Setup& s, const std::string& at) {
     names(s.tank.pickups, at + "/tank/pickups");
     names(s.lift_pumps, at + "/lift_pumps");
-    if (!shape(s.tank.shape, at + "/tank")) return;
-    const tank::Solid solid = make_solid(s.tank.shape);
-    for (size_t i = 0; i < s.tank.pickups.size(); ++i)
-      pickup(s, i, solid, fmt::format("{}/tank/pickups/{}", at, i));
+    tank(s, at + "/tank");
     if (s.surge && s.lift_pumps.empty())
       say(Severity::warning, at + "/lift_pumps", "a lift pump that fills the surge tank", "none");
     if (s.surge && s.surge->engine_return == starvation::Return::main_tank && !(s.main_pump_flow > 0))
@@ -213,26 +186,40 @@ class Checker {
     }
   }
 
-  bool shape(const tank::Prism& p, const std::string& at) {
-    const size_t before = messages_.size();
-    for (const auto& fault : tank::profile_faults(p.profile))
-      fail(at + "/profile_mm" + (fault.point < 0 ? "" : fmt::format("/{}", fault.point)), fault.expected,
-           fault.found);
-    if (!(p.to - p.from >= 1e-3))
-      fail(at + "/to_mm", fmt::format("1 mm or more above from_mm, {:.6g}", p.from / millimetre),
-           fmt::format("{:.6g}", p.to / millimetre));
-    if (messages_.size() > before) return false;
-    const double volume = std::abs(tank::polygon_area(p.profile)) * (p.to - p.from);
-    if (volume < 0.2e-3 || volume > 2.0)
+  void tank(const Setup& s, const std::string& at) {
+    bool sound = true;
+    const auto check = [&](const tank::Shape& shape, const std::string& place) {
+      for (const auto& fault : tank::shape_faults(shape))
+        fail(place + "/" + fault.key, fault.expected, fault.found), sound = false;
+    };
+    const auto named_at = [&](const char* list, size_t i) { return fmt::format("{}/{}/{}", at, list, i); };
+    for (size_t i = 0; i < s.tank.shapes.size(); ++i)
+      check(s.tank.shapes[i], s.tank.short_form ? at : named_at("shapes", i));
+    for (size_t i = 0; i < s.tank.collectors.size(); ++i)
+      check(s.tank.collectors[i].shape, named_at("collectors", i) + "/shape");
+    for (size_t i = 0; i < s.tank.bodies.size(); ++i) check(s.tank.bodies[i].shape, named_at("bodies", i) + "/shape");
+    for (size_t i = 0; i < s.tank.foam.size(); ++i)
+      if (s.tank.foam[i].shape) check(*s.tank.foam[i].shape, named_at("foam", i) + "/shape");
+    names(s.tank.baffles, at + "/baffles");
+    names(s.tank.collectors, at + "/collectors");
+    if (!sound || !tanks_) return;
+    const auto assembly = tanks_->assembled(s.tank);
+    for (Message m : assembly->messages) {
+      m.file = file_;
+      m.place = at + m.place;
+      messages_.push_back(std::move(m));
+    }
+    const double volume = assembly->tank.volume();
+    if (volume > 0 && (volume < 0.2e-3 || volume > 2.0))
       say(Severity::warning, at, "a tank of 0.2 to 2000 L",
           fmt::format("{:.4g} L: are the dimensions in mm?", volume / litre));
-    return true;
+    for (size_t i = 0; i < s.tank.pickups.size(); ++i) pickup(s, i, assembly->tank, named_at("pickups", i));
   }
 
-  void pickup(const Setup& s, size_t i, const tank::Solid& solid, const std::string& at) {
+  void pickup(const Setup& s, size_t i, const tank::Tank& tank, const std::string& at) {
     const tank::Pickup& p = s.tank.pickups[i];
-    if (!solid.contains(p.position)) {
-      const Vec3 a = solid.lower_corner() / millimetre, b = solid.upper_corner() / millimetre;
+    if (tank.space_at(p.position) < 0) {
+      const Vec3 a = tank.lower_corner() / millimetre, b = tank.upper_corner() / millimetre;
       fail(at + "/position_mm",
            fmt::format(
                "a point inside the tank (within x {:.0f} to {:.0f}, y {:.0f} to {:.0f}, z {:.0f} to {:.0f})",
@@ -254,62 +241,38 @@ class Checker {
   const Project& project_;
   const std::string& file_;
   Messages& messages_;
+  TankStore* tanks_;
 };
 
 // ---- writing
 // -------------------------------------------------------------------------------------------------
 
-/// SI to the file's unit, to 12 digits: the rounding of the conversion itself does not show.
-Json out(double si, double factor = 1.0, double offset = 0.0) {
-  const double value = (si - offset) / factor;
-  const double rounded = value == 0 ? 0.0 : parse_number(fmt::format("{:.12g}", value)).value_or(0);
-  if (rounded == std::floor(rounded) && std::abs(rounded) < 1e15) return static_cast<std::int64_t>(rounded);
-  return rounded;
-}
-
-Json pickup_json(const tank::Pickup& p) {
-  return {
-      {"name", p.name},
-      {"position_mm",
-       {out(p.position.x(), millimetre), out(p.position.y(), millimetre), out(p.position.z(), millimetre)}},
-      {"sock_radius_mm", out(p.sock_radius, millimetre)},
-      {"feeds", p.feeds}};
-}
-
 Json setup_json(const Setup& s) {
-  Json profile = Json::array(), pickups = Json::array(), pumps = Json::array();
-  for (const Vec2& p : s.tank.shape.profile)
-    profile.push_back(Json::array({out(p.x(), millimetre), out(p.y(), millimetre)}));
-  for (const auto& p : s.tank.pickups) pickups.push_back(pickup_json(p));
+  Json pumps = Json::array();
   for (const auto& p : s.lift_pumps)
-    pumps.push_back({{"name", p.name}, {"flow_l_h", out(p.flow, litre_per_hour)}});
+    pumps.push_back({{"name", p.name}, {"flow_l_h", file_number(p.flow, litre_per_hour)}});
   Json surge;
   if (s.surge)
-    surge = {{"volume_l", out(s.surge->volume, litre)},
+    surge = {{"volume_l", file_number(s.surge->volume, litre)},
              {"engine_return", return_names[static_cast<size_t>(s.surge->engine_return)]}};
   Json json;
   json["name"] = s.name;
   json["notes"] = s.notes;
-  json["fuel"] = {{"ethanol_percent", out(s.fuel.ethanol, 0.01)},
-                  {"temperature_c", out(s.fuel.temperature, 1, 273.15)},
-                  {"petrol_density_kg_m3", out(s.fuel.petrol_density)},
-                  {"petrol_heating_mj_kg", out(s.fuel.petrol_heating, 1e6)},
-                  {"petrol_air_ratio", out(s.fuel.petrol_air_ratio)}};
-  json["engine"] = {{"power_kw", out(s.engine.power, 1000)},
-                    {"consumption_g_kwh", out(s.engine.consumption, gram_per_kwh)},
-                    {"idle_flow_l_h", out(s.engine.idle_flow, litre_per_hour)},
+  json["fuel"] = {{"ethanol_percent", file_number(s.fuel.ethanol, 0.01)},
+                  {"temperature_c", file_number(s.fuel.temperature, 1, 273.15)},
+                  {"petrol_density_kg_m3", file_number(s.fuel.petrol_density)},
+                  {"petrol_heating_mj_kg", file_number(s.fuel.petrol_heating, 1e6)},
+                  {"petrol_air_ratio", file_number(s.fuel.petrol_air_ratio)}};
+  json["engine"] = {{"power_kw", file_number(s.engine.power, 1000)},
+                    {"consumption_g_kwh", file_number(s.engine.consumption, gram_per_kwh)},
+                    {"idle_flow_l_h", file_number(s.engine.idle_flow, litre_per_hour)},
                     {"demand_from", demand_names[static_cast<size_t>(s.engine.demand)]},
-                    {"flow_scale", out(s.engine.flow_scale)}};
-  json["tank"] = {{"axis", axis_names[static_cast<size_t>(s.tank.shape.axis)]},
-                  {"profile_mm", profile},
-                  {"from_mm", out(s.tank.shape.from, millimetre)},
-                  {"to_mm", out(s.tank.shape.to, millimetre)},
-                  {"usable_percent", out(s.tank.usable_share, 0.01)},
-                  {"pickups", pickups}};
+                    {"flow_scale", file_number(s.engine.flow_scale)}};
+  json["tank"] = tank_json(s.tank);
   json["lift_pumps"] = pumps;
   json["surge_tank"] = surge;
-  json["main_pump_flow_l_h"] = out(s.main_pump_flow, litre_per_hour);
-  json["line_hold_l"] = out(s.line_hold, litre);
+  json["main_pump_flow_l_h"] = file_number(s.main_pump_flow, litre_per_hour);
+  json["line_hold_l"] = file_number(s.line_hold, litre);
   return json;
 }
 
@@ -317,8 +280,8 @@ Json lap_json(const LapReference& l) {
   Json corners = Json::array();
   for (const auto& c : l.corners)
     corners.push_back({{"name", c.name},
-                       {"from_m", out(c.from)},
-                       {"to_m", out(c.to)},
+                       {"from_m", file_number(c.from)},
+                       {"to_m", file_number(c.to)},
                        {"hand", hand_names[static_cast<size_t>(c.hand)]}});
   return {{"name", l.name},
           {"file", l.file},
@@ -330,15 +293,15 @@ Json lap_json(const LapReference& l) {
 Json session_json(const session::Session& s) {
   Json json{{"name", s.name}, {"kind", session::kind_name(s.kind)}, {"lap", s.lap}};
   if (s.laps) json["laps"] = *s.laps;
-  if (s.duration) json["duration_min"] = out(*s.duration, 60);
+  if (s.duration) json["duration_min"] = file_number(*s.duration, 60);
   json["refuel_stops"] = s.refuel_stops;
   json["formation_laps"] = s.formation_laps;
   json["out_laps"] = s.out_laps;
   json["in_laps"] = s.in_laps;
-  json["slow_lap_percent"] = out(s.slow_lap_share, 0.01);
-  json["sample_l"] = out(s.sample, litre);
-  json["gauge_error_l"] = out(s.gauge_error, litre);
-  if (s.consumption_per_lap) json["consumption_l_per_lap"] = out(*s.consumption_per_lap, litre);
+  json["slow_lap_percent"] = file_number(s.slow_lap_share, 0.01);
+  json["sample_l"] = file_number(s.sample, litre);
+  json["gauge_error_l"] = file_number(s.gauge_error, litre);
+  if (s.consumption_per_lap) json["consumption_l_per_lap"] = file_number(*s.consumption_per_lap, litre);
   return json;
 }
 
@@ -368,7 +331,7 @@ const LapReference* Project::find_lap(const std::string& wanted) const {
   return nullptr;
 }
 
-Read<Project> parse_project(const std::string& text, const std::string& file) {
+Read<Project> parse_project(const std::string& text, const std::string& file, TankStore* tanks) {
   const Json json = parse_json(text, file);
   Messages messages;
   JsonReader root(json, file, messages);
@@ -383,14 +346,22 @@ Read<Project> parse_project(const std::string& text, const std::string& file) {
   for (JsonReader& l : root.list("laps")) project.laps.push_back(read_lap_reference(l));
   for (JsonReader& s : root.list("sessions")) project.sessions.push_back(read_session(s));
   root.warn_unknown();
-  Checker(project, file, messages).run();
+  for (size_t i = 0; tanks && i < project.setups.size(); ++i) try {
+      tanks->read_meshes(project.setups[i].tank, fs::path(file).parent_path());
+    } catch (const InputError& error) {
+      messages.push_back({Severity::error, file, fmt::format("/setups/{}/tank", i), "a mesh that can be a tank", "this:"});
+      messages.insert(messages.end(), error.messages().begin(), error.messages().end());
+    }
+  if (has_errors(messages)) throw InputError(std::move(messages));
+  Checker(project, file, messages, tanks).run();
   if (has_errors(messages)) throw InputError(std::move(messages));
   return {std::move(project), std::move(messages)};
 }
 
-Opened open_project(const fs::path& path) {
+Opened open_project(const fs::path& path, TankStore* tanks) {
+  TankStore own;
   std::string text = read_file(path);
-  auto [project, notes] = parse_project(text, path.string());
+  auto [project, notes] = parse_project(text, path.string(), tanks ? tanks : &own);
   return {std::move(project), {path, std::move(text)}, std::move(notes)};
 }
 
@@ -410,9 +381,16 @@ Project moved(Project project, const fs::path& from_folder, const fs::path& to_f
   const fs::path from = fs::absolute(from_folder).lexically_normal(),
                  to = fs::absolute(to_folder).lexically_normal();
   if (from == to) return project;
-  for (auto& l : project.laps)
-    if (!fs::path(l.file).is_absolute())
-      l.file = (from / l.file).lexically_normal().lexically_relative(to).generic_string();
+  const auto move = [&](std::string& file) {
+    if (!fs::path(file).is_absolute()) file = (from / file).lexically_normal().lexically_relative(to).generic_string();
+  };
+  for (auto& l : project.laps) move(l.file);
+  for (auto& s : project.setups) {
+    for (auto& shape : s.tank.shapes)
+      if (auto* mesh = std::get_if<tank::MeshShape>(&shape)) move(mesh->file);
+    for (auto& body : s.tank.bodies)
+      if (auto* mesh = std::get_if<tank::MeshShape>(&body.shape)) move(mesh->file);
+  }
   return project;
 }
 

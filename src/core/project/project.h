@@ -2,7 +2,7 @@
 // A project: cars' setups, laps, sessions, as plain values in SI. Nothing computed is kept in it.
 //
 //   const Opened opened = open_project("demo/ostrel-p4.uadze.json");
-//   opened.project.setups[0].tank.shape.profile ...
+//   opened.project.setups[0].tank.shapes ...
 //   save_project(opened.file, changed);             // atomic; leaves every byte whose meaning did not change
 #include <filesystem>
 #include <string>
@@ -13,23 +13,16 @@
 #include "core/lap/corner.h"
 #include "core/session/plan.h"
 #include "core/starvation/fuel_system.h"
-#include "core/tank/prism.h"
+#include "core/tank/parts.h"
 
 namespace uadze::project {
-
-struct TankSetup {
-  tank::Prism shape;
-  double usable_share = 1.0;  ///< of the whole volume that may be filled
-  std::vector<tank::Pickup> pickups;
-  bool operator==(const TankSetup&) const = default;
-};
 
 struct Setup {
   std::string name;
   std::string notes;
   fluid::Blend fuel;
   starvation::Engine engine;
-  TankSetup tank;
+  tank::TankParts tank;
   std::vector<starvation::LiftPump> lift_pumps;
   std::optional<starvation::SurgeTank> surge;
   double main_pump_flow = 0.0;  ///< m3/s
@@ -70,11 +63,15 @@ struct Opened {
   Messages notes;
 };
 
-/// Reads text as a project. Throws InputError with every fault found, each at its JSON pointer; unknown keys
-/// are kept in the file and warned of in the notes.
-Read<Project> parse_project(const std::string& text, const std::string& file);
+class TankStore;
 
-Opened open_project(const std::filesystem::path& path);
+/// Reads text as a project. Throws InputError with every fault found, each at its JSON pointer; unknown keys
+/// are kept in the file and warned of in the notes. With a store, meshes are read (beside `file`) and tanks are
+/// assembled and checked.
+Read<Project> parse_project(const std::string& text, const std::string& file, TankStore* tanks = nullptr);
+
+/// Without a store of its own it uses one for the time being.
+Opened open_project(const std::filesystem::path& path, TankStore* tanks = nullptr);
 
 /// The project as text: `before` with only those parts changed whose meaning changed; empty: a new file.
 std::string project_text(const Project& project, const std::string& before);

@@ -4,9 +4,20 @@
 
 namespace uadze::project {
 
-starvation::FuelSystem compile(const Setup& setup) {
-  return {.tank = tank::make_solid(setup.tank.shape),
+starvation::FuelSystem compile(const Setup& setup, TankStore& tanks, bool wait) {
+  const auto assembly = tanks.assembled(setup.tank);
+  const std::shared_ptr<const tank::Tank> tank(assembly, &assembly->tank);
+  int back = 0;
+  if (!tank->return_space.empty()) {
+    back = tank->return_space.front();
+  } else {
+    for (size_t i = 0; i < tank->spaces.size(); ++i)
+      if (tank->spaces[i].volume() > tank->spaces[static_cast<size_t>(back)].volume()) back = static_cast<int>(i);
+  }
+  return {.tank = tank,
+          .inertia = tanks.inertia(*tank, wait),
           .pickups = setup.tank.pickups,
+          .return_space = std::max(back, 0),
           .lift_pumps = setup.lift_pumps,
           .surge = setup.surge,
           .main_pump_flow = setup.main_pump_flow,
@@ -34,13 +45,13 @@ starvation::Course make_course(const starvation::FuelSystem& car, const LapRefer
   return {&lap, reference.corners, reference.repeated, starvation::engine_demand(car, lap)};
 }
 
-LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapStore& laps,
+LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapStore& laps, TankStore& tanks,
                        const starvation::MapOptions& options, Progress* progress) {
   auto out = std::make_shared<LapResult>();
   out->setup = setup.name;
   out->lap_name = reference.name;
   out->lap = laps.get(reference);
-  out->car = std::make_shared<const starvation::FuelSystem>(compile(setup));
+  out->car = std::make_shared<const starvation::FuelSystem>(compile(setup, tanks));
   try {
     out->course = make_course(*out->car, reference, out->lap->value);
   } catch (const InputError& error) {
@@ -49,7 +60,7 @@ LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapSto
     throw InputError(std::move(messages));
   }
   out->consumption = starvation::consumption_per_lap(out->course.demand, out->lap->value);
-  out->usable_volume = setup.tank.usable_share * out->car->tank.volume();
+  out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
   out->clean = starvation::clean_level(*out->car, out->course, options, progress);
   out->density = fluid::density_working(setup.fuel);
   out->clean_working = starvation::clean_level_working(*out->car, out->clean, options);
@@ -76,7 +87,7 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
                                           .consumption_per_lap = lap->consumption,
                                           .lap_time = lap->lap->value.duration(),
                                           .density = lap->car->fuel_density,
-                                          .tank_volume = lap->car->tank.volume(),
+                                          .tank_volume = lap->car->tank->volume(),
                                           .usable_volume = lap->usable_volume});
   out.working = out.plan.start_working;
   out.working.steps.push_back(lap->clean_working);

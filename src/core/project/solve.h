@@ -2,21 +2,25 @@
 // From a project to its answers: compiles setups, reads laps, finds clean levels, plans sessions.
 //
 //   LapStore laps(folder);
-//   const SessionResult result = solve_session(project, laps, "P4, surge fitted", "Race", {});
-//   result.plan.start, result.clean.at.tightest_place, result.working ...
+//   TankStore tanks;
+//   const LapResultPtr lap = solve_lap(setup, reference, laps, tanks);
+//   const SessionResult result = plan_session(lap, session);
+//   result.plan.start, lap->clean.at.tightest_place, result.working ...
 #include <map>
 #include <memory>
 #include <mutex>
 
 #include "core/base/progress.h"
 #include "core/project/project.h"
+#include "core/project/tank_store.h"
 #include "core/session/plan.h"
 #include "core/starvation/starvation_map.h"
 
 namespace uadze::project {
 
 /// The setup as engineering objects. Needs a setup without faults (as parse_project gives).
-starvation::FuelSystem compile(const Setup& setup);
+/// `wait`: for the tank's inertia if it is not known yet; otherwise the box-equivalent serves meanwhile.
+starvation::FuelSystem compile(const Setup& setup, TankStore& tanks, bool wait = true);
 
 /// Lap files read once and shared; safe from several threads. A file that changed on the disk is read anew.
 class LapStore {
@@ -55,7 +59,7 @@ struct LapResult {
 
 using LapResultPtr = std::shared_ptr<const LapResult>;
 
-LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapStore& laps,
+LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapStore& laps, TankStore& tanks,
                        const starvation::MapOptions& options = {}, Progress* progress = nullptr);
 
 struct SessionResult {

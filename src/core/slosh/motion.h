@@ -1,12 +1,18 @@
 #pragma once
-// The fuel's way through a trace of forces, by the settled or the planar model, sampled evenly.
+// The fuel's way through a trace of forces, by the settled or the planar model.
 //
-//   const auto motion = slosh_motion(solid, pickups, 0.012, trace, {.model = Model::planar, .step = 0.01});
-//   motion[k].centroid, motion[k].surface, motion[k].wet ...
+//   FuelMotion fuel(tank, pickups, 0.012, {.model = Model::planar});
+//   fuel.begin(trace.at(0));
+//   fuel.move(trace, 0.0, 0.02);              // 20 ms on
+//   fuel.surface(0), fuel.wet(1) ...
+//
+//   const auto motion = slosh_motion(tank, pickups, 0.012, trace, {.step = 0.01});   // all of it, sampled
+#include <optional>
 #include <vector>
 
 #include "core/lap/force_trace.h"
-#include "core/slosh/planar.h"
+#include "core/slosh/planar_tank.h"
+#include "core/slosh/settled.h"
 #include "core/tank/pickup.h"
 
 namespace uadze::slosh {
@@ -19,23 +25,75 @@ enum class Start {
   settled,  ///< at rest under the first force
 };
 
+/// What the pickups draw and where it comes back, so that the tank as a whole stays at its level.
+struct Circulation {
+  std::vector<double> flow;  ///< m3/s, of each pickup when it draws fuel only; empty: none
+  int return_space = 0;
+};
+
 struct MotionOptions {
   Model model = Model::planar;
   Start start = Start::level;
   double step = 0.01;  ///< s, between the instants given back; the planar model cuts it up as it needs
-  PlanarOptions planar;
+  TankOptions tank;
+  const TankInertia* inertia = nullptr;  ///< must outlive the motion
+  Circulation circulation;
+};
+
+class FuelMotion {
+ public:
+  /// 0 <= volume <= the tank's (m3). Tank and pickups must outlive this.
+  FuelMotion(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups, double volume,
+             const MotionOptions& options = {});
+
+  /// The fuel at rest: filled level, then settled under `first` if so asked.
+  void begin(const Vec3& first);
+  void move(const lap::ForceTrace& trace, double from, double to);
+  /// One step under a constant f.
+  void move(const Vec3& f, double dt);
+
+  tank::Plane surface(size_t space) const;
+  double volume(size_t space) const;
+  Vec3 centroid() const;
+  double flow(size_t opening) const;  ///< m3/s of fuel; 0 by the settled model
+  bool locked(size_t space) const;    ///< gas held in; never by the settled model
+  /// Of the surface in the pickup's own space.
+  double depth(size_t pickup) const;
+  double wet(size_t pickup) const;
+  double drawn(size_t pickup) const;  ///< share of fuel in what it draws at its circulation's flow
+  const tank::Tank& tank() const { return *tank_; }
+
+ private:
+  void circulate(const Vec3& f, double dt);
+  bool inside(size_t pickup) const { return pickup < tank_->pickup_space.size() && tank_->pickup_space[pickup] >= 0; }
+  size_t space_of(size_t pickup) const {
+    return inside(pickup) ? static_cast<size_t>(tank_->pickup_space[pickup]) : 0;
+  }
+
+  const tank::Tank* tank_;
+  const std::vector<tank::Pickup>* pickups_;
+  MotionOptions options_;
+  std::vector<double> fill_;
+  std::optional<SettledTank> settled_;
+  std::optional<PlanarTank> planar_;
+  double pull_ = standard_gravity;
 };
 
 struct Instant {
   double time = 0.0;
-  tank::Plane surface;
-  double volume = 0.0;  ///< m3, as integrated under the surface
+  std::vector<tank::Plane> surface;  ///< of each space
+  std::vector<double> volume;        ///< m3, of each space
+  double total = 0.0;                ///< m3
   Vec3 centroid = Vec3::Zero();
+  std::vector<double> flow;        ///< m3/s, through each opening
+  std::vector<char> locked;        ///< of each space
   std::vector<double> depth, wet;  ///< of each pickup: m; 0..1
 };
 
-/// Needs 0 < volume < the solid's and a step above zero.
-std::vector<Instant> slosh_motion(const tank::Solid& solid, const std::vector<tank::Pickup>& pickups,
+Instant instant_of(const FuelMotion& fuel, double time, size_t pickups);
+
+/// Needs 0 <= volume <= the tank's and a step above zero.
+std::vector<Instant> slosh_motion(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups,
                                   double volume, const lap::ForceTrace& trace,
                                   const MotionOptions& options = {});
 

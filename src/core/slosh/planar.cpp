@@ -11,119 +11,205 @@ constexpr double pi = std::numbers::pi;
 
 /// The part of f in the water plane. Fuel that hangs exactly upside down starts to fall along the first axis.
 Vec3 sideways(const Vec3& f, const Vec3& normal, const Vec3& axis) {
-  const Vec3 p = f - f.dot(normal) * normal;
-  if (f.dot(normal) > 0 && p.norm() < 1e-3 * f.norm()) return p + 1e-3 * f.norm() * axis;
+  const double along = f.dot(normal);
+  const Vec3 p = f - along * normal;
+  if (along > 0 && p.squaredNorm() < 1e-6 * f.squaredNorm()) return p + 1e-3 * f.norm() * axis;
   return p;
 }
 
 }  // namespace
 
-PlanarModes planar_modes(const tank::Section& section, double volume, const Vec3& normal, const Vec3& f,
-                         double size, const PlanarOptions& options) {
-  PlanarModes out;
+double InertiaTable::factor(double fill, const Vec3& direction) const {
+  if (rows.empty()) return 1.0;
+  const auto of = [&](const Row& r) {
+    const double level = direction.head<2>().squaredNorm();
+    if (level < 1e-9) return (r.along + r.across) / 2;
+    const double part = std::pow(r.axis.head<2>().dot(direction.head<2>()), 2) / level;
+    return r.along * part + r.across * (1 - part);
+  };
+  size_t i = 0;
+  while (i < rows.size() && rows[i].fill < fill) ++i;
+  if (i == 0) return of(rows.front());
+  if (i == rows.size()) return of(rows.back());
+  const double part = (fill - rows[i - 1].fill) / (rows[i].fill - rows[i - 1].fill);
+  return of(rows[i - 1]) * (1 - part) + of(rows[i]) * part;
+}
+
+SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size) {
+  SectionModes out;
   const Vec3 e1 = normal.unitOrthogonal(), e2 = normal.cross(e1);
-  const double a = e1.dot(section.second * e1), b = e1.dot(section.second * e2),
-               c = e2.dot(section.second * e2);
-  const double turn = 0.5 * std::atan2(2 * b, a - c), spread = std::hypot((a - c) / 2, b);
-  out.axis[0] = std::cos(turn) * e1 + std::sin(turn) * e2;
+  const Vec3 s1 = section.second * e1, s2 = section.second * e2;
+  const double a = e1.dot(s1), b = e1.dot(s2), c = e2.dot(s2);
+  const double half = (a - c) / 2, spread = std::sqrt(half * half + b * b);
+  // Half the angle of (half, b), without its trigonometry.
+  double co = 1, si = 0;
+  if (spread > 0) {
+    co = std::sqrt(std::max(0.0, (1 + half / spread) / 2));
+    si = std::copysign(std::sqrt(std::max(0.0, (1 - half / spread) / 2)), b);
+  }
+  out.axis[0] = co * e1 + si * e2;
   out.axis[1] = normal.cross(out.axis[0]);
   // A section this small moves the centroid by less than a ten-thousandth of the tank a radian.
-  const double least = 1e-4 * volume * size;
-  const double pull = std::max(-f.dot(normal), 0.0);
+  const double least = std::max(1e-4 * volume * size, 1e-15);
+  const double area = std::max(section.area, 1e-9), depth = volume / area;
   for (int i = 0; i < 2; ++i) {
     out.second[i] = std::max((a + c) / 2 + (i == 0 ? spread : -spread), least);
-    const double area = std::max(section.area, 1e-9);
-    const double length = std::sqrt(12 * out.second[i] / area), depth = volume / area;
+    const double length = std::sqrt(12 * out.second[i] / area), x = pi * depth / length;
     out.length[i] = length;
-    out.mass[i] = std::max(12 * depth / (pi * length * std::tanh(pi * depth / length)),
-                           pull * volume / (out.second[i] * options.fastest * options.fastest));
-    out.frequency[i] = std::sqrt(pull * volume / (out.mass[i] * out.second[i]));
+    // tanh by its definition: one exp, and 1 where it no longer matters.
+    const double e = x < 20 ? std::exp(-2 * x) : 0.0;
+    const double tanh = x < 1e-4 ? x : (1 - e) / (1 + e);
+    out.inertia[i] = 12 / (pi * pi) * (x > 0 ? x / tanh : 1.0);
   }
   return out;
 }
 
-PlanarTank::PlanarTank(const tank::Solid& solid, double volume, const PlanarOptions& options)
+PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options, double darcy,
+                         const InertiaTable* table)
     : solid_(&solid),
-      volume_(volume),
-      size_((solid.upper_corner() - solid.lower_corner()).norm()),
+      table_(table),
+      volume_(std::clamp(volume, 0.0, solid.volume())),
+      size_(solid.size()),
+      darcy_(darcy),
       options_(options),
       cutter_(solid),
       offset_(solid.centroid().z()) {
   locate();
 }
 
-void PlanarTank::locate() {
-  cutter_.aim(normal_);
-  offset_ = cutter_.offset_for(volume_, offset_).offset;
-  section_ = section(*solid_, {normal_, offset_});
-  moments_centroid_ = moments_below(*solid_, {normal_, offset_}).centroid();
+/// Whether there is fuel to move and room to move in.
+bool PlanarSpace::moves() const {
+  return volume_ > 1e-7 * capacity() && volume_ < (1 - 1e-7) * capacity();
 }
 
-void PlanarTank::settle(const Vec3& f) {
+void PlanarSpace::locate() {
+  exact_ = true;
+  cutter_.aim(normal_);
+  offset_ = cutter_.offset_for(volume_, offset_).offset;
+  const tank::PlaneCutter::Cut cut = cutter_.cut(offset_);
+  section_ = cut.section;
+  centroid_ = cut.below.volume > 0 ? cut.below.centroid() : Vec3(solid_->centroid());
+  modes_ = section_modes(section_, volume_, normal_, size_);
+  if (table_)
+    for (int i = 0; i < 2; ++i) modes_.inertia[i] *= table_->factor(volume_ / capacity(), modes_.axis[i]);
+}
+
+void PlanarSpace::settle(const Vec3& f) {
   if (f.norm() > 0) normal_ = -f.normalized();
   speed_ = Vec3::Zero();
   locate();
 }
 
-double PlanarTank::energy(const Vec3& f) const { return speed_.squaredNorm() / 2 - f.dot(moments_centroid_); }
+// Up to a hundredth the plane shifts by what came over its area, and the centroid goes along: the next step
+// finds both anew.
+void PlanarSpace::set_volume(double volume) {
+  volume = std::clamp(volume, 0.0, capacity());
+  const double came = volume - volume_;
+  if (came == 0) return;
+  const bool little = std::abs(came) < 0.01 * volume_ && section_.area > 0;
+  if (came > 0) speed_ *= volume_ / volume;  // what comes has to be set moving
+  if (little) {
+    offset_ += came / section_.area;
+    centroid_ += came / volume * (section_.centroid - centroid_);
+  }
+  volume_ = volume;
+  exact_ = false;
+  if (!little) refresh();
+}
 
-void PlanarTank::step(const Vec3& f, double dt) {
+void PlanarSpace::refresh() {
+  if (!exact_) locate();
+}
+
+double PlanarSpace::mass(int i, double pull) const {
+  return std::max(modes_.inertia[i], pull * volume_ / (modes_.second[i] * options_.fastest * options_.fastest));
+}
+
+Vec3 PlanarSpace::pressing(const Vec3& f) const {
+  const double pull = std::max(-f.dot(normal_), 0.0);
+  Vec3 out = -pull * normal_;
+  if (!moves()) return f;
+  for (int i = 0; i < 2; ++i)
+    out += f.dot(modes_.axis[i]) * (1 - std::min(1.0, 1 / mass(i, pull))) * modes_.axis[i];
+  return out;
+}
+
+void PlanarSpace::step(const Vec3& f, double dt) {
+  if (!moves()) {
+    settle(f);
+    return;
+  }
   while (dt > 1e-12) dt -= substep(f, dt);
 }
 
 // Kick, damp and drift, kick: second order, and the drift turns normal and velocity together.
-double PlanarTank::substep(const Vec3& f, double left) {
+double PlanarSpace::substep(const Vec3& f, double left) {
   const double before = energy(f);
-  PlanarModes modes = planar_modes(section_, volume_, normal_, f, size_, options_);
+  const double strength = f.norm();
+  std::array<double, 2> root{}, frequency{}, rate_per_speed{};
+  const auto prepare = [&] {
+    const double pull = std::max(-f.dot(normal_), 0.0);
+    for (int i = 0; i < 2; ++i) {
+      const double m = mass(i, pull);
+      root[i] = std::sqrt(m);
+      rate_per_speed[i] = volume_ / (modes_.second[i] * root[i]);
+      frequency[i] = std::sqrt(pull * volume_ / (m * modes_.second[i]));
+    }
+  };
+  prepare();
   const auto kick = [&](double time) {
-    const Vec3 p = sideways(f, normal_, modes.axis[0]);
-    for (int i = 0; i < 2; ++i)
-      speed_ += time * p.dot(modes.axis[i]) / std::sqrt(modes.mass[i]) * modes.axis[i];
+    const Vec3 p = sideways(f, normal_, modes_.axis[0]);
+    for (int i = 0; i < 2; ++i) speed_ += time * p.dot(modes_.axis[i]) / root[i] * modes_.axis[i];
   };
   const auto turning = [&] {  // dn/dt
     Vec3 rate = Vec3::Zero();
     for (int i = 0; i < 2; ++i)
-      rate -=
-          volume_ * speed_.dot(modes.axis[i]) / (modes.second[i] * std::sqrt(modes.mass[i])) * modes.axis[i];
+      rate -= rate_per_speed[i] * speed_.dot(modes_.axis[i]) * modes_.axis[i];
     return rate;
   };
   double h = left;
-  const double quick = std::max(modes.frequency[0], modes.frequency[1]);
-  if (quick > 0) h = std::min(h, 0.2 / quick);
+  const double quick = std::max(frequency[0], frequency[1]);
+  if (quick > 0) h = std::min(h, options_.phase_step / quick);
   // The turn of this step, from the velocity it begins with and what the kick adds.
   const double drift = turning().norm();
   if (drift > 0) h = std::min(h, 0.1 / drift);
   for (int i = 0; i < 2; ++i) {
-    const double push = std::abs(f.dot(modes.axis[i])) * volume_ / (modes.second[i] * modes.mass[i]);
+    const double push = std::abs(f.dot(modes_.axis[i])) * rate_per_speed[i] / root[i];
     if (push > 0) h = std::min(h, std::sqrt(0.1 / push));
   }
 
   kick(h / 2);
-  const double strength = f.norm();
+  Vec3 rate = turning();
   if (strength > 0) {
-    const double tilt = std::atan2((f - f.dot(normal_) * normal_).norm(), -f.dot(normal_));
-    const Vec3 rate = turning();
-    double amplitude = tilt * tilt;
+    // The tilt from rest squared: 2(1 - cos), the square of the chord.
+    double amplitude = 2 * (1 + f.dot(normal_) / strength);
     for (int i = 0; i < 2; ++i)
-      if (modes.frequency[i] > 0) amplitude += std::pow(rate.dot(modes.axis[i]) / modes.frequency[i], 2);
+      if (frequency[i] > 0) {
+        const double swing = rate.dot(modes_.axis[i]) / frequency[i];
+        amplitude += swing * swing;
+      }
     const double violent =
         options_.violent_damping * amplitude / (amplitude + options_.violent_tilt * options_.violent_tilt);
     for (int i = 0; i < 2; ++i) {
-      const double wall = 0.79 * std::sqrt(options_.viscosity / (std::pow(modes.length[i] / 2, 1.5) *
-                                                                 std::sqrt(std::max(strength, 1e-3))));
-      const double along = speed_.dot(modes.axis[i]);
-      speed_ += along * (std::exp(-2 * (wall + violent) * modes.frequency[i] * h) - 1) * modes.axis[i];
+      const double radius = modes_.length[i] / 2;
+      const double wall = 0.79 * std::sqrt(options_.viscosity /
+                                           (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
+      const double fading = 2 * (wall + violent) * frequency[i] + options_.viscosity * darcy_;
+      const double along = speed_.dot(modes_.axis[i]);
+      speed_ += along * (std::exp(-fading * h) - 1) * modes_.axis[i];
     }
+    rate = turning();
   }
-  const Vec3 rate = turning();
   const double angle = rate.norm() * h;
   if (angle > 0) {
-    const Eigen::AngleAxisd rotation(angle, normal_.cross(rate).normalized());
-    normal_ = (rotation * normal_).normalized();
-    speed_ = rotation * speed_;
+    // Turn normal and velocity in the plane of the normal and its rate.
+    const Vec3 way = rate / rate.norm();
+    const double c = std::cos(angle), s = std::sin(angle), along = speed_.dot(way);
+    speed_ += along * ((c - 1) * way - s * normal_);
+    normal_ = (c * normal_ + s * way).normalized();
   }
   locate();
-  modes = planar_modes(section_, volume_, normal_, f, size_, options_);
+  prepare();
   kick(h / 2);
   speed_ -= speed_.dot(normal_) * normal_;
 
@@ -131,6 +217,7 @@ double PlanarTank::substep(const Vec3& f, double left) {
   if (const double gained = energy(f) - before; gained > 0) {
     const double kinetic = speed_.squaredNorm() / 2;
     speed_ *= kinetic > gained ? std::sqrt(1 - gained / kinetic) : 0.0;
+    corrected_ = std::max(corrected_, gained);
   }
   ++substeps_;
   return h;

@@ -1,35 +1,36 @@
 #pragma once
-// The planar model: the surface stays a plane but has inertia, so the fuel arrives late, overshoots and comes
-// back.
+// The planar model of one space: the surface stays a plane but has inertia, so the fuel arrives late,
+// overshoots and comes back.
 //
 //        n            State: the surface's normal n and the velocity of the fuel's centroid c.
 //        |   ____     For a fixed volume V the centroid moves on the surface of centres, whose tangent plane
-//        is
-//    ----+--/----     the water plane's (Dupin; ship hydrostatics): dc = -(J/V) dn, J the second moments of
-//    the
-//      c o            section about its own centroid.
+//    ----+--/----     is the water plane's (Dupin; ship hydrostatics): dc = -(J/V) dn, J the second moments
+//      c o            of the section about its own centroid.
 //
 // The centroid is a particle of mass mu rho V that slides there under the effective gravity f. Along the
 // section's principal axis i, with u = sqrt(mu) dc/dt:
-//   du_i/dt = f.d_i / sqrt(mu_i) - 2 zeta w_i u_i,     dn_i/dt = -V u_i / (J_i sqrt(mu_i)),
+//   du_i/dt = f.d_i / sqrt(mu_i) - (2 zeta w_i + nu D) u_i,     dn_i/dt = -V u_i / (J_i sqrt(mu_i)),
 //   w_i^2 = (-f.n) V / (mu_i J_i)
 // so that energy u2/2 - f.c(n) is kept but for damping, at any tilt and however mu varies. mu makes w the
 // first sloshing mode of the box that has the section's second moment and the mean depth (Lamb,
 // Hydrodynamics):
-//   L_i = sqrt(12 J_i / A),  h = V/A,  mu_i = 12 h / (pi L_i tanh(pi h / L_i)):   exact for a level box.
+//   L_i = sqrt(12 J_i / A),  h = V/A,  mu_i = 12 h / (pi L_i tanh(pi h / L_i)):   exact for a level box;
+// other shapes multiply it by an InertiaTable from their numerical modes (modes.h). nu D is the drag of foam
+// (Darcy), D its porosity over its permeability.
 // Damping grows with amplitude a (tilt from rest, and tilt rate over frequency, together):
 //   zeta = zeta_wall + violent a^2 / (a^2 + a0^2)
 // zeta_wall by the laminar boundary layer (Mikishev and Dorozhkin, as given in Abramson 1966, NASA SP-106,
 // with half of L as the radius).
 //
-//   PlanarTank tank(solid, 0.020);
-//   tank.settle(Vec3(0, 0, -9.81));
-//   for (...) tank.step(f, 0.01);           // any step: cut up inside as frequency and turn rate ask
-//   tank.surface(), tank.centroid();
+//   PlanarSpace space(solid, 0.020);
+//   space.settle(Vec3(0, 0, -9.81));
+//   for (...) space.step(f, 0.01);          // any step: cut up inside as frequency and turn rate ask
+//   space.surface(), space.centroid();
 //
-// Limits: one space; no breaking waves or splashes, which the damping stands for; where the section is very
-// small its frequency is held to `fastest`, which slows only what hardly moves.
+// Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
+// frequency is held to `fastest`, which slows only what hardly moves.
 #include <array>
+#include <vector>
 
 #include "core/tank/solid.h"
 
@@ -39,53 +40,83 @@ struct PlanarOptions {
   double violent_damping = 0.15;  ///< ratio, that large amplitudes tend to
   double violent_tilt = 0.5;      ///< rad, the amplitude at half of it
   double viscosity = 6e-7;        ///< m2/s, kinematic, of petrol (0.45 mPa s over 745 kg/m3)
-  double fastest = 60.0;          ///< rad/s
+  double fastest = 40.0;          ///< rad/s
+  double phase_step = 0.25;       ///< rad of the fastest mode a substep: period error phase_step2/24
 };
 
-/// Frequency and effective mass of the two first modes of a plane surface, along the section's principal
-/// axes.
-struct PlanarModes {
+/// How much heavier the first modes of a space are than those of the box-equivalent, by fill.
+struct InertiaTable {
+  struct Row {
+    double fill;                    ///< share of the whole volume
+    Vec3 axis = Vec3::UnitX();      ///< level, of the first factor; the second is across it
+    double along = 1.0, across = 1.0;
+  };
+  std::vector<Row> rows;  ///< fills rising; empty: the box-equivalent
+  double factor(double fill, const Vec3& direction) const;
+};
+
+/// Of each space of a tank, from its numerical modes (modes.h); empty: the box-equivalent throughout.
+using TankInertia = std::vector<InertiaTable>;
+
+/// What the section says of the two first modes of a plane surface, along its principal axes.
+struct SectionModes {
   std::array<Vec3, 2> axis;
-  std::array<double, 2> frequency{};  ///< rad/s
-  std::array<double, 2> mass{};       ///< mu
-  std::array<double, 2> second{};     ///< m4
-  std::array<double, 2> length{};     ///< m, of the box with the same second moment
+  std::array<double, 2> second{};   ///< m4
+  std::array<double, 2> length{};   ///< m, of the box with the same second moment
+  std::array<double, 2> inertia{};  ///< mu
 };
 
-PlanarModes planar_modes(const tank::Section& section, double volume, const Vec3& normal, const Vec3& f,
-                         double solid_size, const PlanarOptions& options = {});
+/// `size`: of the whole space, m: second moments are not taken below a ten-thousandth of it.
+SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size);
 
-class PlanarTank {
+class PlanarSpace {
  public:
-  /// `volume` in m3, above 0 and below the solid's. The solid must outlive this.
-  PlanarTank(const tank::Solid& solid, double volume, const PlanarOptions& options = {});
+  /// `volume` in m3, from 0 to the solid's; `darcy` in 1/m2: foam's porosity over its permeability. Solid and
+  /// table must outlive this.
+  PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options = {}, double darcy = 0.0,
+              const InertiaTable* table = nullptr);
 
   /// At rest under f (m/s2).
   void settle(const Vec3& f);
   /// Moves on by dt (s) under a constant f.
   void step(const Vec3& f, double dt);
+  /// Fuel came (at rest) or went: the plane shifts along its normal.
+  void set_volume(double volume);
+  /// Makes surface, section and centroid those of the present volume to rounding.
+  void refresh();
 
   tank::Plane surface() const { return {normal_, offset_}; }
-  const Vec3& centroid() const { return moments_centroid_; }
+  const tank::Section& section() const { return section_; }
+  const Vec3& centroid() const { return centroid_; }
   double volume() const { return volume_; }
+  double capacity() const { return solid_->volume(); }
   /// J/kg: kinetic and potential energy under f. Never grows while f stays the same.
-  double energy(const Vec3& f) const;
+  double energy(const Vec3& f) const { return speed_.squaredNorm() / 2 - f.dot(centroid_); }
+  /// Pull that makes pressure in the fuel: f less the fuel's own acceleration, m/s2.
+  Vec3 pressing(const Vec3& f) const;
   int substeps() const { return substeps_; }  ///< taken since the beginning
+  double largest_correction() const { return corrected_; }  ///< J/kg taken out as a step's error, the most
 
  private:
+  bool moves() const;
   void locate();
   double substep(const Vec3& f, double left);
+  double mass(int axis, double pull) const;
 
   const tank::Solid* solid_;
-  double volume_, size_;
+  const InertiaTable* table_;
+  double volume_, size_, darcy_;
   PlanarOptions options_;
   tank::PlaneCutter cutter_;
   Vec3 normal_ = Vec3::UnitZ();
   Vec3 speed_ = Vec3::Zero();  ///< u, in the water plane, m/s
   double offset_ = 0.0;
   tank::Section section_;
-  Vec3 moments_centroid_ = Vec3::Zero();
+  SectionModes modes_;
+  Vec3 centroid_ = Vec3::Zero();
+  bool exact_ = false;
   int substeps_ = 0;
+  double corrected_ = 0.0;
 };
 
 }  // namespace uadze::slosh

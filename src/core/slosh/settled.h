@@ -3,17 +3,21 @@
 //
 //   f = g - a                         effective gravity in the tank's frame
 //   n = -f/|f|                        the surface's normal
-//   { x : n.x <= offset } n tank      the fuel, its offset found from its volume
+//   { x : n.x <= offset } n space     the fuel of each space, its offset found from its volume
 //
-//   SettledTank settled(solid);
-//   const Plane surface = settled.surface(effective_gravity(acceleration), volume);
+//   SettledTank settled(tank, level_fill(tank, 0.020));
+//   settled.update(effective_gravity(acceleration));
+//   settled.surface(0), settled.volume(0)
 //
-// Limits: no inertia (the fuel arrives at once and never overshoots). Below `weightless` there is no surface
-// to speak of; the last direction is kept.
-#include <optional>
+// Spaces communicate where an opening is wet: fuel runs over its lowest edge until the surfaces are even, and
+// only the way that the opening passes. What is behind a dry edge is trapped and stays for the next instant.
+//
+// Limits: no inertia (the fuel arrives at once and never overshoots), no gas held in, no time to flow. Below
+// `weightless` there is no surface to speak of; the last direction is kept.
+#include <vector>
 
 #include "core/tank/pickup.h"
-#include "core/tank/solid.h"
+#include "core/tank/tank.h"
 
 namespace uadze::slosh {
 
@@ -27,16 +31,23 @@ inline Vec3 effective_gravity(const Vec3& vehicle_acceleration) {
 
 class SettledTank {
  public:
-  explicit SettledTank(const tank::Solid& solid) : cutter_(solid) {}
+  /// `volumes` (m3) of the spaces. The tank must outlive this.
+  SettledTank(const tank::Tank& tank, std::vector<double> volumes);
 
-  /// The free surface for `volume` (m3) under `f` (m/s2). Remembers the last answer as the next start; the
-  /// answer itself does not depend on it beyond the solver's tolerance.
-  tank::Plane surface(const Vec3& f, double volume);
+  /// Lets the fuel settle under f (m/s2).
+  void update(const Vec3& f);
+  tank::Plane surface(size_t space) const { return {normal_, offset_[space]}; }
+  double volume(size_t space) const { return volume_[space]; }
+  Vec3 centroid(size_t space) const { return cutter_[space].cut(offset_[space]).below.centroid(); }
 
  private:
-  tank::PlaneCutter cutter_;
+  bool even_out();
+  void exchange();
+
+  const tank::Tank* tank_;
+  std::vector<tank::PlaneCutter> cutter_;
+  std::vector<double> volume_, offset_;
   Vec3 normal_ = Vec3::UnitZ();
-  std::optional<double> last_offset_;
 };
 
 }  // namespace uadze::slosh

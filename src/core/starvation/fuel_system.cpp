@@ -4,6 +4,33 @@
 
 namespace uadze::starvation {
 
+std::vector<double> pickup_flows(const FuelSystem& car) {
+  const auto of = [&](const std::string& target) {
+    if (target == "engine") return car.surge ? 0.0 : car.main_pump_flow;
+    for (const LiftPump& pump : car.lift_pumps)
+      if (pump.name == target) return pump.flow;
+    return 0.0;
+  };
+  std::vector<double> out;
+  for (const tank::Pickup& p : car.pickups) {
+    double sharing = 0;
+    for (const tank::Pickup& other : car.pickups) sharing += other.feeds == p.feeds;
+    out.push_back(of(p.feeds) / sharing);
+  }
+  return out;
+}
+
+slosh::MotionOptions motion_options(const FuelSystem& car, bool repeated) {
+  slosh::MotionOptions out;
+  out.model = car.model;
+  out.start = repeated ? slosh::Start::settled : slosh::Start::level;
+  out.tank = car.motion;
+  out.tank.flow.density = car.fuel_density;
+  out.inertia = car.inertia.get();
+  out.circulation = {pickup_flows(car), car.return_space};
+  return out;
+}
+
 std::vector<double> engine_demand(const FuelSystem& car, const lap::Lap& lap) {
   std::vector<double> out(lap.size());
   const Engine& engine = car.engine;

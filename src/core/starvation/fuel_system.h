@@ -2,12 +2,14 @@
 // The car's fuel side as engineering objects: the tank's solid, its pickups, the lift pumps they feed, the
 // reserve (surge tank or line), the engine. Immutable once made; runs are free functions over it.
 //
-//   FuelSystem car{.tank = make_solid(prism), .pickups = {...}, .lift_pumps = {{"lift left", 5e-5}}, ...};
+//   FuelSystem car{.tank = shared_tank(plain_tank(make_solid(prism))), .pickups = {...}, ...};
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "core/lap/lap.h"
+#include "core/slosh/motion.h"
 #include "core/tank/pickup.h"
 
 namespace uadze::starvation {
@@ -38,8 +40,12 @@ struct Engine {
 };
 
 struct FuelSystem {
-  tank::Solid tank;
+  std::shared_ptr<const tank::Tank> tank;  ///< never nothing
+  std::shared_ptr<const slosh::TankInertia> inertia;  ///< nothing: box-equivalent
   std::vector<tank::Pickup> pickups;
+  int return_space = 0;  ///< of the tank, where overflow and engine return come back
+  slosh::Model model = slosh::Model::planar;
+  slosh::TankOptions motion;
   std::vector<LiftPump> lift_pumps;
   std::optional<SurgeTank> surge;  ///< nothing: the pickup feeds the engine straight
   double main_pump_flow = 0.0;     ///< m3/s; what circulates
@@ -50,6 +56,16 @@ struct FuelSystem {
   /// m3 that stand between the pickups and the engine.
   double reserve_capacity() const { return surge ? surge->volume : line_hold; }
 };
+
+inline std::shared_ptr<const tank::Tank> shared_tank(tank::Tank tank) {
+  return std::make_shared<const tank::Tank>(std::move(tank));
+}
+
+/// What each pickup draws at full flow, m3/s: its share of its lift pump's, or of the main pump's.
+std::vector<double> pickup_flows(const FuelSystem& car);
+
+/// How the fuel moves in this car.
+slosh::MotionOptions motion_options(const FuelSystem& car, bool repeated);
 
 /// What the engine burns at each sample, m3/s: the logged flow (scaled) or throttle x power x consumption /
 /// density, not less than idle. Throws InputError if the lap has neither flow nor throttle.

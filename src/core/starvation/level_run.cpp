@@ -128,17 +128,29 @@ double interpolate(const std::vector<double>& x, const std::vector<double>& y, d
 
 }  // namespace
 
-Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level) {
+Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool repeated,
+                  std::vector<slosh::Instant>* motion) {
   Coverage out;
   const size_t n = lap.size();
   out.wet.assign(car.pickups.size(), std::vector<double>(n));
   out.covered_least.assign(n, 1.0);
   out.covered_mean.assign(n, car.pickups.empty() ? 1.0 : 0.0);
-  slosh::SettledTank settled(car.tank);
+  if (car.pickups.empty() && !motion) return out;
+  const lap::ForceTrace trace = lap::force_trace(lap);
+  slosh::FuelMotion fuel(*car.tank, car.pickups, level, motion_options(car, repeated));
+  constexpr double entering = 15.0;  // s
+  const double before = repeated ? std::max(lap.time.front(), lap.time.back() - entering) : lap.time.front();
+  fuel.begin(trace.at(before));
+  if (repeated)
+    for (size_t i = lap.index_at(before) + 1; i < n; ++i) fuel.move(trace, lap.time[i - 1], lap.time[i]);
   for (size_t i = 0; i < n; ++i) {
-    const tank::Plane surface = settled.surface(lap.effective_gravity(i), level);
+    if (i > 0)
+      fuel.move(trace, lap.time[i - 1], lap.time[i]);
+    else if (car.model == slosh::Model::settled)
+      fuel.move(trace.at(lap.time[0]), 0.0);
+    if (motion) motion->push_back(slosh::instant_of(fuel, lap.time[i], car.pickups.size()));
     for (size_t p = 0; p < car.pickups.size(); ++p) {
-      const double wet = tank::wet_fraction(car.pickups[p], surface);
+      const double wet = fuel.drawn(p);
       out.wet[p][i] = wet;
       out.covered_least[i] = std::min(out.covered_least[i], wet);
       out.covered_mean[i] += wet / static_cast<double>(car.pickups.size());
@@ -148,15 +160,15 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level) {
 }
 
 bool is_clean(const FuelSystem& car, const Course& course, double level) {
-  const Coverage cover = coverage(car, *course.lap, level);
+  const Coverage cover = coverage(car, *course.lap, level, course.repeated);
   return cycle_of(car, course, flows(car, course, cover)).last.shortages.empty();
 }
 
-LevelRun run_level(const FuelSystem& car, const Course& course, double level) {
+LevelRun run_level(const FuelSystem& car, const Course& course, double level, bool with_motion) {
   const lap::Lap& lap = *course.lap;
   LevelRun run;
   run.level = level;
-  run.coverage = coverage(car, lap, level);
+  run.coverage = coverage(car, lap, level, course.repeated, with_motion ? &run.motion : nullptr);
   Flows f = flows(car, course, run.coverage);
   run.cycle = cycle_of(car, course, f);
   run.supply = std::move(f.supply);

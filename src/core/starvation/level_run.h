@@ -16,7 +16,6 @@
 //                       the whole sock is covered the line is filled again at Q. Gas that is drawn for a
 //                       shorter time is taken as held back by the filter: enter a small V if it is not.
 #include "core/lap/corner.h"
-#include "core/slosh/settled.h"
 #include "core/starvation/fuel_system.h"
 #include "core/starvation/reserve.h"
 
@@ -31,9 +30,10 @@ struct Event {
   std::string cause;                                ///< a sentence
 };
 
-/// What the pickups see: depends on tank, lap and level, not on pumps.
+/// What the pickups see.
 struct Coverage {
-  std::vector<std::vector<double>> wet;  ///< [pickup][sample], 0..1
+  /// [pickup][sample], 0..1: share of fuel in what it draws (tank/pickup.h: wet, and deep enough for its flow)
+  std::vector<std::vector<double>> wet;
   std::vector<double> covered_least;     ///< [sample], the least of all pickups
   std::vector<double> covered_mean;      ///< [sample], their mean: 0 all bare, 1 all covered
 };
@@ -52,6 +52,7 @@ struct LevelRun {
   size_t tightest = 0;  ///< sample at which the reserve is least in seconds
   std::string tightest_place;
   std::string tightest_side;  ///< the pickups bare before it, or ""
+  std::vector<slosh::Instant> motion;  ///< the fuel at each sample; empty unless it was asked for
   bool clean() const { return events.empty(); }
 };
 
@@ -63,10 +64,13 @@ struct Course {
   std::vector<double> demand;  ///< m3/s, the engine's, at each sample
 };
 
-Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level);
+/// The fuel moves by the car's model. A repeated lap is entered from its own last seconds, so that the fuel
+/// comes to its start as it does on the next lap; a run from rest begins with the fuel level.
+Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool repeated,
+                  std::vector<slosh::Instant>* motion = nullptr);
 
 /// The whole run with its events.
-LevelRun run_level(const FuelSystem& car, const Course& course, double level);
+LevelRun run_level(const FuelSystem& car, const Course& course, double level, bool with_motion = false);
 
 /// Only whether the lap is clean at the level: what the search for the minimum asks again and again.
 bool is_clean(const FuelSystem& car, const Course& course, double level);

@@ -31,7 +31,7 @@ std::vector<double> level_ladder(double tank_volume, int levels) {
 
 StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options,
                              Progress* progress) {
-  const std::vector<double> levels = level_ladder(car.tank.volume(), options.levels);
+  const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
   StarvationMap map;
   map.rows.resize(levels.size());
   const double capacity = std::max(car.reserve_capacity(), 1e-12);
@@ -50,7 +50,7 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
 
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
                        Progress* progress) {
-  const std::vector<double> levels = level_ladder(car.tank.volume(), options.levels);
+  const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
   std::vector<char> clean(levels.size());
   for_each_level(levels.size(), progress, [&](size_t i) { clean[i] = is_clean(car, course, levels[i]); });
 
@@ -61,17 +61,25 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   for (size_t i = 0; i < first; ++i)
     if (clean[i]) out.clean_again.push_back(levels[i]);
   if (first == levels.size()) {
-    out.level = out.unclean_below = car.tank.volume();
+    out.level = out.unclean_below = car.tank->volume();
     out.at = out.below = run_level(car, course, out.level);
     return out;
   }
   out.exists = true;
   double high = levels[first], low = first > 0 ? levels[first - 1] : 0.0;
+  // In thirds, two levels at a time: as many laps as halving takes, on two cores.
   while (high - low > options.resolution) {
     if (progress) progress->check();
-    const double middle = (high + low) / 2;
-    (is_clean(car, course, middle) ? high : low) = middle;
-    ++out.runs;
+    const double tried[2] = {low + (high - low) / 3, high - (high - low) / 3};
+    bool is[2];
+    tbb::parallel_for(0, 2, [&](int k) { is[k] = is_clean(car, course, tried[k]); });
+    if (!is[1])
+      low = tried[1];
+    else if (!is[0])
+      low = tried[0], high = tried[1];
+    else
+      high = tried[0];
+    out.runs += 2;
   }
   out.level = high;
   out.unclean_below = low;
@@ -90,16 +98,20 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
           "V_clean = least V such that the lap, repeated at V and at every higher level tried, never "
           "empties the reserve",
       .inputs =
-          {{"V_tank", "the tank's whole volume", car.tank.volume(), Quantity::volume, "computed, exact"},
+          {{"V_tank", "the tank's whole volume", car.tank->volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
-           {"dV", "refined by halving to", options.resolution, Quantity::volume, "setting"},
+           {"dV", "refined to", options.resolution, Quantity::volume, "setting"},
            {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
            {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
             "computed"}},
-      .source =
-          "settled free surface normal to f = g - a; cumulative deficit (Rippl 1883; Thomas and Burden 1963)",
-      .note = "Steady level, settled surface: the fuel's inertia is not in it."};
+      .source = std::string(car.model == slosh::Model::settled
+                                ? "settled free surface normal to f = g - a"
+                                : "planar model: a surface plane with inertia in each space") +
+                "; cumulative deficit (Rippl 1883; Thomas and Burden 1963)",
+      .note = car.model == slosh::Model::settled
+                  ? "Steady level, settled surface: the fuel's inertia is not in it."
+                  : "Steady level: what is burnt is thought replaced. No breaking waves or splashes."};
   if (!clean.clean_again.empty())
     d.note += fmt::format(
         " {} lower levels of the ladder were clean though a higher one starves; they are not used.",
@@ -125,7 +137,7 @@ Derivation reserve_working(const FuelSystem& car, const Course& course, const Le
                       volume, Quantity::volume, "volume balance"},
                      {"Q_draw", drawn, run.draw.empty() ? 0 : run.draw[i], Quantity::flow, from},
                      {"Q_supply", "brought by covered pickups", run.supply.empty() ? 0 : run.supply[i],
-                      Quantity::flow, "flow x wet fraction"},
+                      Quantity::flow, "flow x share of fuel in the draw"},
                      {"s", "distance along the lap (" + run.tightest_place + ")", course.lap->distance[i],
                       Quantity::distance, "lap"},
                      {"V", "level in the main tank", run.level, Quantity::volume, "of this run"}},

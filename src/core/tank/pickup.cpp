@@ -21,4 +21,18 @@ double wet_fraction(const Pickup& pickup, const Plane& surface) {
   return 0.5 + (t * std::sqrt(1 - t * t) + std::asin(t)) / std::numbers::pi;
 }
 
+double critical_submergence(double radius, double flow, double pull) {
+  const double a = radius > 0 ? radius : 0.008;
+  if (!(flow > 0) || !(pull > 0)) return 0.0;
+  return a * 0.69 * std::pow(flow * flow / (pull * std::pow(a, 5)), 0.2);
+}
+
+double drawn_fuel(const Pickup& pickup, const Plane& surface, double flow, double pull) {
+  const double wet = wet_fraction(pickup, surface);
+  const double critical = critical_submergence(pickup.sock_radius, flow, pull);
+  if (wet <= 0 || critical <= 0) return wet;
+  const double reach = pickup.sock_radius * std::hypot(surface.normal.x(), surface.normal.y());
+  return std::min(wet, std::clamp((depth(pickup, surface) + reach) / (std::max(critical, reach) + reach), 0.0, 1.0));
+}
+
 }  // namespace uadze::tank

@@ -4,13 +4,15 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <numeric>
 
 namespace uadze::tank {
 namespace {
 
 // Adds the tetrahedra (apex, a, b, c): the apex lies on the plane, so that the cap would add nothing.
-void add_tetrahedron(Moments& sum, const Vec3& apex, const Vec3& a, const Vec3& b, const Vec3& c) {
-  const double v = (a - apex).dot((b - apex).cross(c - apex)) / 6.0;
+void add_tetrahedron(Moments& sum, const Vec3& apex, const Vec3& a, const Vec3& b, const Vec3& c,
+                     double weight) {
+  const double v = weight * (a - apex).dot((b - apex).cross(c - apex)) / 6.0;
   sum.volume += v;
   sum.first += v * (apex + a + b + c) / 4.0;
 }
@@ -34,14 +36,7 @@ Vec3 crossing(const Vec3& a, double da, int ia, const Vec3& b, double db, int ib
   return a + (b - a) * (da / (da - db));
 }
 
-/// The same for a triangle of a solid; `depth` is over the plane, negative below it.
-int crossed(const Solid& solid, const Triangle& t, const Plane& plane, std::array<double, 3>& depth,
-            std::array<int, 3>& order) {
-  for (int k = 0; k < 3; ++k) depth[k] = plane.normal.dot(solid.vertices()[t[k]]) - plane.offset;
-  return turned(depth, order);
-}
-
-struct Cut {
+struct CutEdge {
   Vec3 from, to;  // along the section's outline, anticlockwise seen from above
   std::pair<int, int> from_edge, to_edge;
 };
@@ -53,7 +48,8 @@ void for_each_cut(const Solid& solid, const Plane& plane, Visit&& visit) {
   for (const Triangle& t : solid.triangles()) {
     std::array<double, 3> d;
     std::array<int, 3> o;
-    const int count = crossed(solid, t, plane, d, o);
+    for (int k = 0; k < 3; ++k) d[k] = plane.normal.dot(v[t[k]]) - plane.offset;
+    const int count = turned(d, o);
     if (count == 0 || count == 3) continue;
     const int a = t[o[0]], b = t[o[1]], c = t[o[2]];
     const Vec3 p = crossing(v[a], d[o[0]], a, v[b], d[o[1]], b);
@@ -61,16 +57,16 @@ void for_each_cut(const Solid& solid, const Plane& plane, Visit&& visit) {
     const auto ab = std::minmax(a, b), ac = std::minmax(a, c);
     // The clipped body's cap runs against the edge that the clipped triangle leaves on it.
     if (count == 1)
-      visit(Cut{q, p, ac, ab});
+      visit(CutEdge{q, p, ac, ab});
     else
-      visit(Cut{p, q, ab, ac});
+      visit(CutEdge{p, q, ab, ac});
   }
 }
 
 }  // namespace
 
-Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles)
-    : vertices_(std::move(vertices)), triangles_(std::move(triangles)) {
+Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights)
+    : vertices_(std::move(vertices)), triangles_(std::move(triangles)), weights_(std::move(weights)) {
   lower_ = upper_ = vertices_.empty() ? Vec3(Vec3::Zero()) : vertices_.front();
   for (const Vec3& v : vertices_) {
     lower_ = lower_.cwiseMin(v);
@@ -78,21 +74,76 @@ Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles)
   }
   areas_.reserve(triangles_.size());
   const Vec3 apex = (lower_ + upper_) / 2;  // near the body: less cancellation
-  for (const Triangle& t : triangles_) {
+  for (size_t i = 0; i < triangles_.size(); ++i) {
+    const Triangle& t = triangles_[i];
     const Vec3 &a = vertices_[t[0]], &b = vertices_[t[1]], &c = vertices_[t[2]];
-    areas_.push_back((b - a).cross(c - a) / 2.0);
-    add_tetrahedron(whole_, apex, a, b, c);
+    areas_.push_back(weight(i) * (b - a).cross(c - a) / 2.0);
+    add_tetrahedron(whole_, apex, a, b, c, weight(i));
   }
+  constexpr size_t few = 160;
+  if (triangles_.size() > few) {
+    order_.resize(triangles_.size());
+    std::iota(order_.begin(), order_.end(), 0);
+    build_groups(0, static_cast<int>(order_.size()));
+  }
+}
+
+// Depth first, so that a group's contents are the groups up to `next`. Volumes are kept from the box's middle
+// of the whole, which stands for the origin here.
+void Solid::build_groups(int begin, int end) {
+  const size_t self = groups_.size();
+  groups_.emplace_back();
+  Group g;
+  g.begin = begin, g.end = end;
+  const Vec3 origin = middle();
+  Vec3 low = Vec3::Constant(1e300), high = Vec3::Constant(-1e300);
+  for (int k = begin; k < end; ++k) {
+    const auto i = static_cast<size_t>(order_[static_cast<size_t>(k)]);
+    Vec3 sum = Vec3::Zero();
+    for (int corner : triangles_[i]) {
+      const Vec3 v = vertices_[static_cast<size_t>(corner)];
+      low = low.cwiseMin(v), high = high.cwiseMax(v);
+      sum += v - origin;
+    }
+    const double volume = (vertices_[static_cast<size_t>(triangles_[i][0])] - origin).dot(areas_[i]) / 3;
+    g.area += areas_[i];
+    g.volume += volume;
+    g.first += volume * sum;
+    g.reach += sum * areas_[i].transpose();
+  }
+  g.middle = (low + high) / 2, g.half = (high - low) / 2;
+  constexpr int leaf_size = 12;
+  g.leaf = end - begin <= leaf_size;
+  if (!g.leaf) {
+    int axis = 0;
+    g.half.maxCoeff(&axis);
+    const int half = begin + (end - begin) / 2;
+    const auto place = [&](int i) {
+      double sum = 0;
+      for (int corner : triangles_[static_cast<size_t>(i)]) sum += vertices_[static_cast<size_t>(corner)][axis];
+      return sum;
+    };
+    std::nth_element(order_.begin() + begin, order_.begin() + half, order_.begin() + end, [&](int a, int b) {
+      const double pa = place(a), pb = place(b);
+      return pa != pb ? pa < pb : a < b;
+    });
+    build_groups(begin, half);
+    build_groups(half, end);
+  }
+  g.next = static_cast<int>(groups_.size());
+  groups_[self] = g;
 }
 
 bool Solid::contains(const Vec3& point) const {
   double angle = 0.0;
   const double touching = 1e-9 * (upper_ - lower_).norm();
-  for (const Triangle& t : triangles_) {
+  for (size_t i = 0; i < triangles_.size(); ++i) {
+    const Triangle& t = triangles_[i];
     const Vec3 a = vertices_[t[0]] - point, b = vertices_[t[1]] - point, c = vertices_[t[2]] - point;
     const double la = a.norm(), lb = b.norm(), lc = c.norm();
     if (la < touching || lb < touching || lc < touching) return true;
-    angle += 2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
+    angle += 2 * weight(i) *
+             std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
   }
   // On a face half of the sphere is covered, on an edge or in a corner less.
   if (angle > 2 * std::numbers::pi - 1e-6) return true;
@@ -100,6 +151,7 @@ bool Solid::contains(const Vec3& point) const {
     const Triangle& t = triangles_[i];
     const Vec3 &a = vertices_[t[0]], &b = vertices_[t[1]], &c = vertices_[t[2]];
     const Vec3 n = areas_[i].normalized();
+    if (!(n.squaredNorm() > 0.5)) continue;  // a triangle without area covers nothing
     if (std::abs(n.dot(point - a)) > touching) continue;
     if (n.dot((b - a).cross(point - a)) >= -touching && n.dot((c - b).cross(point - b)) >= -touching &&
         n.dot((a - c).cross(point - c)) >= -touching)
@@ -109,56 +161,20 @@ bool Solid::contains(const Vec3& point) const {
 }
 
 Moments moments_below(const Solid& solid, const Plane& plane) {
-  Moments sum;
-  const auto& v = solid.vertices();
-  // Any point on the plane serves as the apex; one near the body keeps the rounding small.
-  const Vec3 middle = (solid.lower_corner() + solid.upper_corner()) / 2;
-  const Vec3 apex = middle - plane.normal * (plane.normal.dot(middle) - plane.offset);
-  for (const Triangle& t : solid.triangles()) {
-    std::array<double, 3> d;
-    std::array<int, 3> o;
-    const int count = crossed(solid, t, plane, d, o);
-    if (count == 0) continue;
-    const Vec3 &a = v[t[o[0]]], &b = v[t[o[1]]], &c = v[t[o[2]]];
-    if (count == 3) {
-      add_tetrahedron(sum, apex, a, b, c);
-      continue;
-    }
-    const Vec3 p = crossing(a, d[o[0]], t[o[0]], b, d[o[1]], t[o[1]]);
-    const Vec3 q = crossing(a, d[o[0]], t[o[0]], c, d[o[2]], t[o[2]]);
-    if (count == 1) {
-      add_tetrahedron(sum, apex, a, p, q);
-    } else {
-      add_tetrahedron(sum, apex, p, b, c);
-      add_tetrahedron(sum, apex, p, c, q);
-    }
-  }
-  return sum;
+  PlaneCutter cutter(solid);
+  cutter.aim(plane.normal);
+  return cutter.cut(plane.offset).below;
 }
 
 Section section(const Solid& solid, const Plane& plane) {
-  Section out;
-  const Vec3 middle = (solid.lower_corner() + solid.upper_corner()) / 2;
-  const Vec3 apex = middle - plane.normal * (plane.normal.dot(middle) - plane.offset);
-  Vec3 first = Vec3::Zero();
-  Mat3 second = Mat3::Zero();
-  for_each_cut(solid, plane, [&](const Cut& cut) {
-    const Vec3 p = cut.from - apex, q = cut.to - apex;
-    const double area = plane.normal.dot(p.cross(q)) / 2;
-    out.area += area;
-    first += area * (p + q) / 3;
-    second += area / 12 * (p * p.transpose() + q * q.transpose() + (p + q) * (p + q).transpose());
-  });
-  if (out.area <= 0) return {};
-  const Vec3 mean = first / out.area;
-  out.centroid = apex + mean;
-  out.second = second - out.area * mean * mean.transpose();
-  return out;
+  PlaneCutter cutter(solid);
+  cutter.aim(plane.normal);
+  return cutter.cut(plane.offset).section;
 }
 
 std::vector<std::vector<Vec3>> section_outlines(const Solid& solid, const Plane& plane) {
-  std::map<std::pair<int, int>, Cut> by_start;
-  for_each_cut(solid, plane, [&](const Cut& cut) { by_start.emplace(cut.from_edge, cut); });
+  std::map<std::pair<int, int>, CutEdge> by_start;
+  for_each_cut(solid, plane, [&](const CutEdge& cut) { by_start.emplace(cut.from_edge, cut); });
   std::vector<std::vector<Vec3>> outlines;
   while (!by_start.empty()) {
     std::vector<Vec3> outline;
@@ -173,34 +189,70 @@ std::vector<std::vector<Vec3>> section_outlines(const Solid& solid, const Plane&
   return outlines;
 }
 
-PlaneCutter::PlaneCutter(const Solid& solid)
-    : solid_(&solid), heights_(solid.vertices().size()), faces_(solid.triangles().size()) {
+PlaneCutter::PlaneCutter(const Solid& solid) : solid_(&solid) {
+  if (solid.groups().empty()) {
+    heights_.resize(solid.vertices().size());
+    faces_.resize(solid.triangles().size());
+  }
   aim(Vec3::UnitZ());
 }
 
 void PlaneCutter::aim(const Vec3& normal) {
+  normal_ = normal;
   const auto& vertices = solid_->vertices();
-  lowest_ = highest_ = normal.dot(vertices.front());
+  if (const auto& groups = solid_->groups(); !groups.empty()) {
+    // The box gives the range to begin with: wide enough, and quick.
+    const double middle = normal.dot(groups[0].middle), half = normal.cwiseAbs().dot(groups[0].half);
+    lowest_ = middle - half, highest_ = middle + half;
+    return;
+  }
+  lowest_ = 1e300, highest_ = -1e300;
   for (size_t i = 0; i < vertices.size(); ++i) {
     const double h = normal.dot(vertices[i]);
     heights_[i] = h;
     lowest_ = std::min(lowest_, h);
     highest_ = std::max(highest_, h);
   }
-  const auto& areas = solid_->triangle_areas();
-  const auto& triangles = solid_->triangles();
-  for (size_t i = 0; i < areas.size(); ++i) {
-    const Triangle& t = triangles[i];
-    const double a = heights_[t[0]], b = heights_[t[1]], c = heights_[t[2]];
-    const double ab_low = std::min(a, b), ab_high = std::max(a, b);
-    const double low = std::min(ab_low, c), high = std::max(ab_high, c);
-    const double middle = std::max(ab_low, std::min(ab_high, c));
-    // Where two heights coincide the part between them is empty and its factor is never used: any will do.
-    const auto above_zero = [](double d) { return d > 0 ? d : 1.0; };
-    const double lower = above_zero(middle - low), upper = above_zero(high - middle),
-                 whole = above_zero(high - low);
-    const double per = 1 / (lower * upper * whole);
-    faces_[i] = {low, middle, high, per * upper, per * lower, normal.dot(areas[i])};
+  for (size_t i = 0; i < faces_.size(); ++i) faces_[i] = face(static_cast<int>(i));
+}
+
+PlaneCutter::Face PlaneCutter::face(int triangle) const {
+  const Triangle& t = solid_->triangles()[static_cast<size_t>(triangle)];
+  const auto height = [&](int corner) {
+    const auto v = static_cast<size_t>(t[static_cast<size_t>(corner)]);
+    return heights_.empty() ? normal_.dot(solid_->vertices()[v]) : heights_[v];
+  };
+  const double a = height(0), b = height(1), c = height(2);
+  const double ab_low = std::min(a, b), ab_high = std::max(a, b);
+  const double low = std::min(ab_low, c), high = std::max(ab_high, c);
+  const double middle = std::max(ab_low, std::min(ab_high, c));
+  // Where two heights coincide the part between them is empty and its factor is never used: any will do.
+  const auto above_zero = [](double d) { return d > 0 ? d : 1.0; };
+  const double lower = above_zero(middle - low), upper = above_zero(high - middle),
+               whole = above_zero(high - low);
+  const double per = 1 / (lower * upper * whole);
+  return {low, middle, high, per * upper, per * lower,
+          normal_.dot(solid_->triangle_areas()[static_cast<size_t>(triangle)])};
+}
+
+/// Calls back for groups that are wholly below, and for the triangles of those that the plane meets.
+template <class OnGroup, class OnTriangle>
+void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_triangle) const {
+  const auto& groups = solid_->groups();
+  for (size_t g = 0; g < groups.size();) {
+    const Solid::Group& group = groups[g];
+    const double middle = normal_.dot(group.middle) - offset, half = normal_.cwiseAbs().dot(group.half);
+    if (middle - half >= 0) {
+      g = static_cast<size_t>(group.next);
+    } else if (middle + half < 0) {
+      on_group(group);
+      g = static_cast<size_t>(group.next);
+    } else if (group.leaf) {
+      for (int k = group.begin; k < group.end; ++k) on_triangle(solid_->group_order()[static_cast<size_t>(k)]);
+      g = static_cast<size_t>(group.next);
+    } else {
+      ++g;
+    }
   }
 }
 
@@ -209,7 +261,7 @@ void PlaneCutter::aim(const Vec3& normal) {
 // middle)(high - low)) from there on; the tip that it names has its mean depth at a third of its height.
 PlaneCutter::Below PlaneCutter::below(double offset) const {
   double volume = 0.0, area = 0.0, slope = 0.0;
-  for (const Face& f : faces_) {
+  const auto add = [&](const Face& f) {
     const double p = std::max(offset - f.low, 0.0), q = std::max(f.high - offset, 0.0);
     const double lower_rate = p * f.per_lower, upper_rate = q * f.per_upper;
     const double lower_tip = p * lower_rate, upper_tip = q * upper_rate;
@@ -220,8 +272,90 @@ PlaneCutter::Below PlaneCutter::below(double offset) const {
     volume += f.facing * depths;
     area -= f.facing * share;
     slope -= f.facing * (beyond ? upper_rate : lower_rate);
+  };
+  for (const Face& f : faces_) add(f);
+  if (faces_.empty()) {
+    const double origin = normal_.dot(solid_->middle());
+    visit(
+        offset,
+        [&](const Solid::Group& g) {
+          volume += normal_.dot(g.reach * normal_) - 3 * (offset - origin) * normal_.dot(g.area);
+          area -= normal_.dot(g.area);
+        },
+        [&](int triangle) { add(face(triangle)); });
   }
   return {volume / 3, area, 2 * slope};
+}
+
+// The section's outline falls out of the same corners as the clipped triangles, so one pass serves both.
+PlaneCutter::Cut PlaneCutter::cut(double offset) const {
+  Cut out;
+  const auto& v = solid_->vertices();
+  const Vec3 middle = solid_->middle();
+  const Vec3 apex = middle - normal_ * (normal_.dot(middle) - offset);
+  Vec3 first = Vec3::Zero();
+  Mat3 second = Mat3::Zero();
+  const auto on_triangle = [&](size_t i) {
+    const Triangle& t = solid_->triangles()[i];
+    std::array<double, 3> d;
+    for (size_t k = 0; k < 3; ++k) {
+      const auto corner = static_cast<size_t>(t[k]);
+      d[k] = (heights_.empty() ? normal_.dot(v[corner]) : heights_[corner]) - offset;
+    }
+    std::array<int, 3> o;
+    const int count = turned(d, o);
+    if (count == 0) return;
+    const double weight = solid_->weight(i);
+    const size_t a = static_cast<size_t>(o[0]), b = static_cast<size_t>(o[1]), c = static_cast<size_t>(o[2]);
+    const Vec3 va = v[static_cast<size_t>(t[a])] - apex, vb = v[static_cast<size_t>(t[b])] - apex,
+               vc = v[static_cast<size_t>(t[c])] - apex;
+    const double whole = solid_->triangle_areas()[i].dot(va) / 3;  // of the tetrahedron on all of it
+    if (count == 3) {
+      out.below.volume += whole;
+      out.below.first += whole / 4 * (va + vb + vc);
+      return;
+    }
+    const double tb = d[a] / (d[a] - d[b]), tc = d[a] / (d[a] - d[c]);
+    const Vec3 p = va + tb * (vb - va), q = va + tc * (vc - va);
+    const double tip = whole * tb * tc;
+    const Vec3 tip_first = tip / 4 * (va + p + q);
+    if (count == 1) {
+      out.below.volume += tip;
+      out.below.first += tip_first;
+    } else {
+      out.below.volume += whole - tip;
+      out.below.first += whole / 4 * (va + vb + vc) - tip_first;
+    }
+    // Against the clipped triangle's own edge, seen from above: q to p below the tip, p to q otherwise.
+    const double area = (count == 1 ? -0.5 : 0.5) * weight * normal_.dot(p.cross(q));
+    out.section.area += area;
+    first += area / 3 * (p + q);
+    const Vec3 s = p + q;
+    second += area / 12 * (p * p.transpose() + q * q.transpose() + s * s.transpose());
+  };
+  if (solid_->groups().empty()) {
+    for (size_t i = 0; i < solid_->triangles().size(); ++i) on_triangle(i);
+  } else {
+    const Vec3 shift = middle - apex;  // groups are summed about the middle, this about the apex
+    visit(
+        offset,
+        [&](const Solid::Group& g) {
+          // Each tetrahedron from the apex: its volume plus what the moved origin adds, shift.A/3.
+          const double volume = g.volume + shift.dot(g.area) / 3;
+          out.below.volume += volume;
+          out.below.first += (g.first + g.reach * shift / 3) / 4 + volume * 3 / 4 * shift;
+        },
+        [&](int triangle) { on_triangle(static_cast<size_t>(triangle)); });
+  }
+  out.below.first += out.below.volume * apex;
+  if (!(out.section.area > 0)) {
+    out.section = {};
+    return out;
+  }
+  const Vec3 mean = first / out.section.area;
+  out.section.centroid = apex + mean;
+  out.section.second = second - out.section.area * mean * mean.transpose();
+  return out;
 }
 
 PlaneSolve PlaneCutter::offset_for(double volume) const {

@@ -16,7 +16,8 @@
 //
 // Method: the divergence theorem over the clipped boundary triangles. With F = (n.x - offset) n, div F = 1
 // and F.n vanishes on the plane, so the volume needs no cap (Mirtich 1996, Fast and accurate computation of
-// polyhedral mass properties, gives the whole-body case).
+// polyhedral mass properties, gives the whole-body case). Solids of many triangles keep them in a tree of
+// groups with their sums, so that a cut costs what it meets.
 #include <array>
 #include <vector>
 
@@ -43,29 +44,57 @@ struct Section {
 
 using Triangle = std::array<int, 3>;
 
-/// Vertices and triangles of a closed surface, each triangle anticlockwise seen from outside.
+/// A closed surface: vertices and triangles, each triangle anticlockwise seen from outside. Everything computed
+/// from it is a sum over triangles, so surfaces may be laid over each other: a body cut out of another is the
+/// same body turned inside out, and faces that coincide the other way round cancel. A weight on a triangle
+/// scales what it counts for (fuel in foam counts by the foam's porosity).
 class Solid {
  public:
-  Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles);
+  Solid() = default;
+  Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights = {});
 
   const std::vector<Vec3>& vertices() const { return vertices_; }
   const std::vector<Triangle>& triangles() const { return triangles_; }
-  const std::vector<Vec3>& triangle_areas() const { return areas_; }  ///< outward area vectors, m2
+  /// Outward area vectors times weight, m2.
+  const std::vector<Vec3>& triangle_areas() const { return areas_; }
+  double weight(size_t triangle) const { return weights_.empty() ? 1.0 : weights_[triangle]; }
   double volume() const { return whole_.volume; }
   Vec3 centroid() const { return whole_.centroid(); }
   Vec3 lower_corner() const { return lower_; }
   Vec3 upper_corner() const { return upper_; }
+  Vec3 middle() const { return (lower_ + upper_) / 2; }
+  double size() const { return (upper_ - lower_).norm(); }  ///< m, the diagonal of its bounding box
 
   /// Whether the point is inside or on the surface, within rounding (winding number; van Oosterom and
   /// Strackee 1983, The solid angle of a plane triangle).
   bool contains(const Vec3& point) const;
 
+  /// Whole groups of triangles that lie close together, so that a cut looks only at those that it meets.
+  /// Empty for solids of few triangles, where looking at all is quicker.
+  struct Group {
+    Vec3 middle = Vec3::Zero(), half = Vec3::Zero();  ///< bounding box
+    Vec3 area = Vec3::Zero();                         ///< sum of area vectors
+    double volume = 0.0;                              ///< of the tetrahedra from the origin
+    Vec3 first = Vec3::Zero();                        ///< sum of those volumes times their corners' sum
+    Mat3 reach = Mat3::Zero();                        ///< sum of corners' sum times area vector
+    int begin = 0, end = 0;                           ///< triangles in `group_order`
+    int next = 0;                                     ///< the group after this one and all within it
+    bool leaf = true;
+  };
+  const std::vector<Group>& groups() const { return groups_; }
+  const std::vector<int>& group_order() const { return order_; }
+
  private:
+  void build_groups(int begin, int end);
+
   std::vector<Vec3> vertices_;
   std::vector<Triangle> triangles_;
+  std::vector<double> weights_;
   std::vector<Vec3> areas_;
+  std::vector<Group> groups_;
+  std::vector<int> order_;
   Moments whole_;
-  Vec3 lower_, upper_;
+  Vec3 lower_ = Vec3::Zero(), upper_ = Vec3::Zero();
 };
 
 /// Volume and first moment of the part below the plane.
@@ -108,11 +137,20 @@ class PlaneCutter {
   /// The same, started from a guess (the last instant's offset).
   PlaneSolve offset_for(double volume, double guess) const;
 
+  /// Moments and section in one pass, at the direction aimed at.
+  struct Cut {
+    Moments below;
+    Section section;
+  };
+  Cut cut(double offset) const;
+
   double lowest() const { return lowest_; }
   double highest() const { return highest_; }
 
  private:
   PlaneSolve search(double volume, double guess) const;
+  template <class OnGroup, class OnTriangle>
+  void visit(double offset, OnGroup&& on_group, OnTriangle&& on_triangle) const;
 
   /// A triangle as the search sees it: its corners' heights in order, and the area vector along the normal.
   struct Face {
@@ -121,8 +159,11 @@ class PlaneCutter {
     double facing;                ///< m2
   };
 
+  Face face(int triangle) const;
+
   const Solid* solid_;
-  std::vector<double> heights_;  ///< of the vertices along the normal
+  Vec3 normal_ = Vec3::UnitZ();
+  std::vector<double> heights_;  ///< of the vertices along the normal; for large solids not kept
   std::vector<Face> faces_;
   double lowest_ = 0.0, highest_ = 0.0;
 };

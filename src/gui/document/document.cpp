@@ -55,6 +55,8 @@ QString Document::title() const {
   return "unsaved project";
 }
 
+std::string Document::place_of_file() const { return path_.toStdString(); }
+
 std::filesystem::path Document::folder() const {
   return path_.isEmpty() ? std::filesystem::path{} : std::filesystem::path(path_.toStdString()).parent_path();
 }
@@ -65,11 +67,15 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
   try {
     change(after);
     // The same checks as a file's, so that what can be edited can be saved and opened again.
-    project::parse_project(project::project_text(after, ""), "");
+    after = project::parse_project(project::project_text(after, ""), place_of_file(), tanks_.get()).value;
   } catch (const InputError& error) {
     QString why;
     for (const Message& m : error.messages())
-      if (m.severity == Severity::error && why.isEmpty()) why = QString::fromStdString(m.text().substr(7));
+      if (m.severity == Severity::error && why.isEmpty()) {
+        // The file's name says nothing here: it is the open project.
+        why = QString::fromStdString(m.text().substr(7));
+        if (m.file == place_of_file()) why = why.mid(static_cast<int>(m.file.size()) + (m.file.empty() ? 0 : 2));
+      }
     emit refused(what + ": " + why);
     return false;
   } catch (const std::exception& error) {
@@ -103,7 +109,7 @@ void Document::adopt(project::Project project, QString path, std::string text, M
 }
 
 void Document::open(const QString& path) {
-  auto opened = project::open_project(QFileInfo(path).absoluteFilePath().toStdString());
+  auto opened = project::open_project(QFileInfo(path).absoluteFilePath().toStdString(), tanks_.get());
   adopt(std::move(opened.project), QFileInfo(path).absoluteFilePath(), std::move(opened.file.text),
         std::move(opened.notes));
 }
@@ -141,7 +147,7 @@ void Document::start_new() {
   fresh.name = "New project";
   project::Setup setup;
   setup.name = "First setup";
-  setup.tank.shape = {tank::Axis::y, {{-0.25, 0}, {0.25, 0}, {0.25, 0.25}, {-0.25, 0.25}}, -0.3, 0.3};
+  setup.tank.shapes = {tank::Box{{-0.25, -0.3, 0}, {0.25, 0.3, 0.25}}};
   setup.tank.pickups = {{"pickup", {-0.2, 0, 0.005}, 0.02, "engine"}};
   fresh.setups = {setup};
   adopt(std::move(fresh), {}, {}, {});
@@ -198,7 +204,9 @@ void Document::restore(const Leftover& leftover) {
   const std::string content = read_file(leftover.autosave.toStdString());
   const QJsonObject json = QJsonDocument::fromJson(QByteArray::fromStdString(content)).object();
   const std::string text = json["text"].toString().toStdString();
-  auto [project, notes] = project::parse_project(text, leftover.autosave.toStdString());
+  // Meshes stand beside the project, not beside the autosave.
+  auto [project, notes] = project::parse_project(
+      text, leftover.project.isEmpty() ? leftover.autosave.toStdString() : leftover.project.toStdString(), tanks_.get());
   // Saving patches what is on the disk now, if it still can be read.
   std::string disk = json["disk_text"].toString().toStdString();
   if (!leftover.project.isEmpty() && QFileInfo::exists(leftover.project)) try {

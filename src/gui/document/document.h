@@ -10,6 +10,7 @@
 #include <functional>
 
 #include "core/project/project.h"
+#include "core/project/tank_store.h"
 
 namespace uadze::gui {
 
@@ -32,6 +33,8 @@ class Document : public QObject {
   std::filesystem::path folder() const;
   bool is_modified() const { return !undo_.isClean() || restored_; }
   QUndoStack* undo() { return &undo_; }
+  /// Assembled tanks and read meshes, shared with the background runs.
+  const std::shared_ptr<project::TankStore>& tanks() const { return tanks_; }
 
   /// Edits that follow each other with the same merge key (not 0) become one step of the history.
   bool edit(const QString& what, const std::function<void(project::Project&)>& change, int merge_key = 0);
@@ -64,12 +67,14 @@ class Document : public QObject {
  private:
   friend class EditCommand;
   void set_project(project::Project project);
+  std::string place_of_file() const;
   void adopt(project::Project project, QString path, std::string text, Messages notes);
   void write_autosave();
   void drop_autosave();
 
   project::Project project_;
   QString path_;
+  std::shared_ptr<project::TankStore> tanks_ = std::make_shared<project::TankStore>();
   std::string text_;  ///< what is on the disk
   Messages notes_;
   QUndoStack undo_;

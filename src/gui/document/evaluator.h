@@ -22,6 +22,7 @@ struct Request {
   project::Project project;
   std::filesystem::path folder;
   std::string setup, session;
+  std::shared_ptr<project::TankStore> tanks;
 };
 
 class Evaluator : public QObject {

@@ -4,7 +4,7 @@
 #include <QSettings>
 #include <algorithm>
 
-#include "core/slosh/settled.h"
+#include "core/slosh/motion.h"
 
 namespace uadze::gui {
 
@@ -25,6 +25,8 @@ Workspace::Workspace(QObject* parent) : QObject(parent) {
   });
   connect(&evaluator, &Evaluator::updated, this, [this] {
     if (!level_) run_ = nullptr;
+    // The tank's inertia may have become known with the results.
+    if (car_ && !car_->inertia) drop_runs();
     emit changed();
   });
   connect(&evaluator, &Evaluator::finished, this, &Workspace::changed);
@@ -125,13 +127,14 @@ void Workspace::set_cursor_distance(double metres) {
 }
 
 std::shared_ptr<const starvation::FuelSystem> Workspace::car() const {
-  if (!car_ && setup()) car_ = std::make_shared<const starvation::FuelSystem>(project::compile(*setup()));
+  if (!car_ && setup()) car_ = std::make_shared<const starvation::FuelSystem>(
+        project::compile(*setup(), *document.tanks(), false));
   return car_;
 }
 
 double Workspace::level() const {
   const auto system = car();
-  const double whole = system ? system->tank.volume() : 0.0;
+  const double whole = system ? system->tank->volume() : 0.0;
   if (level_) return std::min(*level_, whole);
   if (const auto* v = verdict()) return std::min(v->lap->clean.level, whole);
   return whole / 4;
@@ -152,7 +155,7 @@ std::shared_ptr<const starvation::LevelRun> Workspace::level_run() const {
   if (run_ && run_lap_ == entry && run_level_ == level()) return run_;
   try {
     run_ = std::make_shared<const starvation::LevelRun>(
-        starvation::run_level(*system, project::make_course(*system, *reference, entry->value), level()));
+        starvation::run_level(*system, project::make_course(*system, *reference, entry->value), level(), true));
     run_lap_ = entry;
     run_level_ = level();
   } catch (const InputError&) {
@@ -161,13 +164,24 @@ std::shared_ptr<const starvation::LevelRun> Workspace::level_run() const {
   return run_;
 }
 
-std::optional<tank::Plane> Workspace::surface_at_cursor() const {
+FuelState state_of(const slosh::Instant& now, const Vec3& pull) {
+  return {now.surface, now.volume, now.flow, now.locked, now.wet, pull};
+}
+
+std::optional<FuelState> Workspace::fuel_at_cursor() const {
   const auto system = car();
   if (!system) return std::nullopt;
-  slosh::SettledTank settled(system->tank);
   const auto entry = lap();
-  if (!entry) return settled.surface(slosh::effective_gravity(Vec3::Zero()), level());
-  return settled.surface(entry->value.effective_gravity(std::min(cursor_, entry->value.size() - 1)), level());
+  const size_t at = entry ? std::min(cursor_, entry->value.size() - 1) : 0;
+  const Vec3 pull = entry ? entry->value.effective_gravity(at) : slosh::effective_gravity(Vec3::Zero());
+  if (const auto run = level_run(); run && at < run->motion.size()) return state_of(run->motion[at], pull);
+  slosh::FuelMotion settled(*system->tank, system->pickups, level(), {.model = slosh::Model::settled});
+  settled.move(pull, 0.0);
+  return state_of(slosh::instant_of(settled, 0.0, system->pickups.size()), pull);
+}
+
+Messages Workspace::tank_messages() const {
+  return setup() ? document.tanks()->assembled(setup()->tank)->messages : Messages{};
 }
 
 void Workspace::set_units(const UnitSystem& units) {
@@ -204,7 +218,7 @@ void Workspace::drop_runs() {
 
 void Workspace::evaluate() {
   evaluator.start(
-      {project(), document.folder(), setup() ? setup()->name : "", session() ? session()->name : ""});
+      {project(), document.folder(), setup() ? setup()->name : "", session() ? session()->name : "", document.tanks()});
 }
 
 }  // namespace uadze::gui

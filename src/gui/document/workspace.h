@@ -16,6 +16,18 @@ namespace uadze::gui {
 enum class Station { car, tank, laps, slosh, sessions };
 inline constexpr int station_count = 5;
 
+/// The fuel in the tank at one moment, for showing.
+struct FuelState {
+  std::vector<tank::Plane> surface;   ///< of each space
+  std::vector<double> volume;         ///< m3
+  std::vector<double> flow;           ///< m3/s through each opening
+  std::vector<char> locked;           ///< gas held in, of each space
+  std::vector<double> wet;            ///< of each pickup
+  Vec3 pull = Vec3(0, 0, -standard_gravity);  ///< m/s2
+};
+
+FuelState state_of(const slosh::Instant& instant, const Vec3& pull);
+
 class Workspace : public QObject {
   Q_OBJECT
  public:
@@ -57,8 +69,10 @@ class Workspace : public QObject {
   /// The lap at that level; nothing while there is no lap or tank.
   std::shared_ptr<const starvation::LevelRun> level_run() const;
   std::shared_ptr<const starvation::FuelSystem> car() const;
-  /// The fuel's surface at the cursor.
-  std::optional<tank::Plane> surface_at_cursor() const;
+  /// The fuel at the cursor; nothing without a tank.
+  std::optional<FuelState> fuel_at_cursor() const;
+  /// What is said of the chosen setup's tank: places below the tank, such as "/baffles/0".
+  Messages tank_messages() const;
 
   const UnitSystem& units() const { return units_; }
   void set_units(const UnitSystem& units);

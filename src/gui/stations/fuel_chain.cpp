@@ -108,10 +108,10 @@ void FuelChain::draw(QPainter& p) {
                burnt = run && entry ? starvation::engine_demand(*car, entry->value)[i] : 0;
   const QRectF tank(w * 0.04 + 12, mid - tall, w * 0.16, 2 * tall);
   const double engine_x = w * 0.90;
-  const double fill = workspace_.level() / std::max(car->tank.volume(), 1e-9);
+  const double fill = workspace_.level() / std::max(car->tank->volume(), 1e-9);
   chain.vessel(
       tank, fill, "main tank",
-      {show(workspace_.level(), Quantity::volume) + " of " + show(car->tank.volume(), Quantity::volume)});
+      {show(workspace_.level(), Quantity::volume) + " of " + show(car->tank->volume(), Quantity::volume)});
 
   const auto wet_of = [&](const std::string& target) {
     double sum = 0;

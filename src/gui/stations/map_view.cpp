@@ -24,7 +24,7 @@ QPointF MapView::on_screen(double distance, double level) const {
   if (!entry || !car) return r.center();
   const lap::Lap& lap = entry->value;
   return {r.left() + r.width() * (distance - lap.distance.front()) / std::max(lap.length(), 1e-9),
-          r.bottom() - r.height() * level / car->tank.volume()};
+          r.bottom() - r.height() * level / car->tank->volume()};
 }
 
 void MapView::build_image() {
@@ -136,7 +136,7 @@ void MapView::draw(QPainter& p) {
   };
   p.setFont(figure_font(0.85));
   p.setPen(t.faint);
-  const double whole = volume.from_si(car->tank.volume()), step_v = step_for(whole, 8);
+  const double whole = volume.from_si(car->tank->volume()), step_v = step_for(whole, 8);
   for (double v = 0; v <= whole * 1.0001; v += step_v) {
     const double y = on_screen(lap.distance.front(), volume.to_si(v)).y();
     p.drawLine(QPointF(r.left() - 4, y), QPointF(r.left(), y));
@@ -231,7 +231,7 @@ void MapView::seek(const QPointF& point) {
   const QRectF r = plot_area();
   workspace_.set_cursor_distance(entry->value.distance.front() +
                                  (point.x() - r.left()) / r.width() * entry->value.length());
-  workspace_.set_level(std::clamp((r.bottom() - point.y()) / r.height(), 0.0, 1.0) * car->tank.volume());
+  workspace_.set_level(std::clamp((r.bottom() - point.y()) / r.height(), 0.0, 1.0) * car->tank->volume());
 }
 
 void MapView::keyPressEvent(QKeyEvent* event) {
@@ -239,8 +239,8 @@ void MapView::keyPressEvent(QKeyEvent* event) {
   if (car && (event->key() == Qt::Key_PageUp || event->key() == Qt::Key_PageDown ||
               event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
     const bool up = event->key() == Qt::Key_PageUp || event->key() == Qt::Key_Up;
-    const double step = event->modifiers() & Qt::ShiftModifier ? 0.1e-3 : car->tank.volume() / 60;
-    workspace_.set_level(std::clamp(workspace_.level() + (up ? step : -step), 0.0, car->tank.volume()));
+    const double step = event->modifiers() & Qt::ShiftModifier ? 0.1e-3 : car->tank->volume() / 60;
+    workspace_.set_level(std::clamp(workspace_.level() + (up ? step : -step), 0.0, car->tank->volume()));
     return;
   }
   LapPicture::keyPressEvent(event);

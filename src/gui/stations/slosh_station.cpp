@@ -1,11 +1,17 @@
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QPushButton>
 #include <QSplitter>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "gui/stations/map_view.h"
+#include "gui/stations/modes_view.h"
+#include "gui/stations/reach_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/level_bar.h"
 #include "gui/widgets/plot.h"
@@ -18,21 +24,28 @@ class SloshStation : public StationView {
  public:
   explicit SloshStation(Workspace& w)
       : w_(w), picture_(new QWidget), plot_(new LapPlot(w)), events_(new QTableWidget) {
-    auto* bar = new QHBoxLayout;
-    bar->setContentsMargins(8, 4, 8, 0);
-    bar->addWidget(new QLabel("<b>Starvation map</b>"));
-    bar->addStretch();
-    bar->addWidget(new LevelBar(w));
+    auto* tabs = new QTabWidget;
+    tabs->setDocumentMode(true);
+    tabs->setObjectName("slosh tabs");
     auto* split = new QSplitter(Qt::Vertical);
     split->addWidget(new MapView(w));
     split->addWidget(plot_);
     split->setStretchFactor(0, 3);
     split->setStretchFactor(1, 2);
     split->setSizes({330, 230});
+    tabs->addTab(split, "Starvation map");
+    tabs->addTab(make_inertia_page(), "Settled and moving");
+    tabs->addTab(make_reach_page(), "Reach");
+    tabs->addTab(new ModesView(w), "Resonance");
+    auto* bar = new QHBoxLayout;
+    bar->setContentsMargins(8, 2, 8, 2);
+    bar->addStretch();
+    bar->addWidget(new LevelBar(w));
     auto* layout = new QVBoxLayout(picture_);
     layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(tabs, 1);
     layout->addLayout(bar);
-    layout->addWidget(split, 1);
 
     auto* upper = new QWidget;
     auto* column = new QVBoxLayout(upper);
@@ -62,7 +75,8 @@ class SloshStation : public StationView {
       QObject::connect(&w, signal, plot_, [this] {
         if (picture_->isVisible()) refresh();
       });
-    QObject::connect(&w, &Workspace::appearance_changed, plot_, [this] { run_ = nullptr; });
+    QObject::connect(&w, &Workspace::appearance_changed, plot_, [this] { run_ = compared_ = nullptr; });
+    QObject::connect(tabs, &QTabWidget::currentChanged, plot_, [this] { refresh_inertia(); });
     refresh();
   }
   QWidget* picture() override { return picture_; }
@@ -70,7 +84,96 @@ class SloshStation : public StationView {
   void shown() override { refresh(); }
 
  private:
+  QWidget* make_inertia_page() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    differ_ = new QLabel;
+    differ_->setWordWrap(true);
+    differ_->setContentsMargins(12, 6, 12, 2);
+    differ_->setObjectName("where they differ");
+    auto* there = new QPushButton("Go there");
+    there->setObjectName("go there");
+    there->setToolTip("Puts the lap cursor where the two models differ most");
+    QObject::connect(there, &QPushButton::clicked, there, [this] { w_.set_cursor(differs_at_); });
+    auto* row = new QHBoxLayout;
+    row->addWidget(differ_, 1);
+    row->addWidget(there);
+    row->addSpacing(8);
+    column->addLayout(row);
+    models_ = new LapPlot(w_);
+    column->addWidget(models_, 1);
+    return page;
+  }
+
+  QWidget* make_reach_page() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(12, 4, 8, 0);
+    auto* reach = new ReachView(w_);
+    auto* strength = new QComboBox;
+    strength->setAccessibleName("Strength of the push");
+    for (double g : {0.5, 0.8, 1.0, 1.2, 1.5, 2.0, 2.5, 3.0}) strength->addItem(QString("%1 g").arg(g, 0, 'f', 1), g);
+    strength->setCurrentIndex(3);
+    QObject::connect(strength, &QComboBox::currentIndexChanged, reach, [reach, strength] { reach->set_strength(strength->currentData().toDouble()); });
+    row->addWidget(new QLabel("A steady push of"));
+    row->addWidget(strength);
+    row->addStretch();
+    column->addLayout(row);
+    column->addWidget(reach, 1);
+    return page;
+  }
+
+  /// Both models' wet fraction of each pickup at the level shown, side by side, and where they differ most.
+  void refresh_inertia() {
+    if (!models_->isVisible()) return;
+    const auto run = w_.level_run();
+    const auto entry = w_.lap();
+    const auto car = w_.car();
+    if (!run || !entry || !car || car->pickups.empty()) {
+      models_->show_panes({}, {});
+      differ_->setText("This needs a lap and a pickup.");
+      return;
+    }
+    if (run == compared_) return;
+    compared_ = run;
+    starvation::FuelSystem still = *car;
+    still.model = slosh::Model::settled;
+    std::vector<slosh::Instant> settled;
+    coverage(still, entry->value, run->level, w_.lap_reference()->repeated, &settled);
+    std::vector<Pane> panes;
+    double most = -1;
+    size_t pickup = 0;
+    std::vector<double> gap(entry->value.size());
+    for (size_t p = 0; p < car->pickups.size(); ++p) {
+      Trace moving{QString::fromStdString(car->pickups[p].name) + ", moving", Quantity::fraction, {}, Qt::SolidLine},
+          lying{"settled", Quantity::fraction, {}, Qt::DashLine};
+      for (size_t i = 0; i < entry->value.size(); ++i) {
+        moving.values.push_back(run->motion[i].wet[p]);
+        lying.values.push_back(settled[i].wet[p]);
+        const double apart = std::abs(moving.values[i] - lying.values[i]);
+        gap[i] = std::max(gap[i], apart);
+        if (apart > most) most = apart, differs_at_ = i, pickup = p;
+      }
+      panes.push_back({{std::move(moving), std::move(lying)}, true});
+    }
+    panes.push_back({{{"difference", Quantity::fraction, gap, Qt::SolidLine}}, true});
+    models_->show_panes(entry->value.distance, std::move(panes));
+    const auto& now = run->motion[differs_at_].wet[pickup];
+    differ_->setText(
+        most < 0.01 ? QString("With %1 both models agree all along the lap.").arg(w_.show(run->level, Quantity::volume, 2))
+                    : QString("With %1 they differ most in <b>%2</b>, at %3: %4 is %5 wet as the fuel moves, %6 if it settled at once.")
+                          .arg(w_.show(run->level, Quantity::volume, 2),
+                               QString::fromStdString(lap::place_at(w_.lap_reference()->corners, entry->value.distance[differs_at_])),
+                               w_.show(entry->value.distance[differs_at_], Quantity::distance),
+                               QString::fromStdString(car->pickups[pickup].name), w_.show(now, Quantity::fraction, 0),
+                               w_.show(settled[differs_at_].wet[pickup], Quantity::fraction, 0)));
+  }
+
   void refresh() {
+    refresh_inertia();
     const auto run = w_.level_run();
     const auto entry = w_.lap();
     const auto car = w_.car();
@@ -143,7 +246,10 @@ class SloshStation : public StationView {
   QLabel* title_;
   QWidget* side_;
   WorkingView* working_;
-  std::shared_ptr<const starvation::LevelRun> run_;
+  LapPlot* models_ = nullptr;
+  QLabel* differ_ = nullptr;
+  size_t differs_at_ = 0;
+  std::shared_ptr<const starvation::LevelRun> run_, compared_;
   bool filling_ = false;
 };
 

@@ -35,7 +35,7 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
   layout->addWidget(field_);
   layout->addWidget(clean_);
   connect(slider_, &QSlider::valueChanged, this, [this](int value) {
-    if (const auto car = workspace_.car()) workspace_.set_level(car->tank.volume() * value / steps);
+    if (const auto car = workspace_.car()) workspace_.set_level(car->tank->volume() * value / steps);
   });
   connect(field_, &QLineEdit::editingFinished, this, [this] {
     if (field_->isModified())
@@ -56,7 +56,7 @@ void LevelBar::refresh() {
   const auto car = workspace_.car();
   setEnabled(car != nullptr);
   if (!car) return;
-  slider_->setValue(static_cast<int>(workspace_.level() / car->tank.volume() * steps + 0.5));
+  slider_->setValue(static_cast<int>(workspace_.level() / car->tank->volume() * steps + 0.5));
   if (!field_->isModified()) field_->setText(workspace_.show(workspace_.level(), Quantity::volume));
   clean_->setChecked(workspace_.level_is_clean_level());
 }

@@ -192,7 +192,7 @@ TEST(CleanLevel, SaysWhenNotEvenAFullTankIsClean) {
   car.pickups[0].feeds = "nothing";
   const CleanLevel clean = clean_level(car, course_of(car, lap));
   EXPECT_FALSE(clean.exists);
-  EXPECT_EQ(clean.level, car.tank.volume());
+  EXPECT_EQ(clean.level, car.tank->volume());
   EXPECT_NE(clean_level_working(car, clean, {}).note.find("Not even a full tank"), std::string::npos);
 }
 
@@ -202,7 +202,7 @@ TEST(CleanLevel, APuddleUnderAWallPickupIsNotTakenForTheMinimum) {
   const lap::Lap lap = corner_lap(1.0 * g, 6);
   const Course course = course_of(car, lap);
   const CleanLevel clean = clean_level(car, course);
-  for (double level : level_ladder(car.tank.volume(), 40)) {
+  for (double level : level_ladder(car.tank->volume(), 40)) {
     EXPECT_TRUE(level <= clean.level || is_clean(car, course, level)) << level;
   }
 }

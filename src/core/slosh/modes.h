@@ -1,0 +1,47 @@
+#pragma once
+// The first sloshing modes of a space at a fill, by the linear eigenvalue problem of potential flow.
+//
+//        S: d(phi)/dn = (w2/g) phi        Find phi with  laplace(phi) = 0 in the fuel,
+//     ___________________                 d(phi)/dn = 0 on the wetted walls W,
+//     \      fuel       / W               d(phi)/dn = (w2/g) phi on the free surface S  (Lamb, Hydrodynamics;
+//      \_______________/                  Abramson 1966, NASA SP-106).
+//
+// Rayleigh-Ritz: w2/g = min over phi of  integral |grad phi|2 dV / integral_S phi2 dS,  phi a sum of harmonic
+// polynomials (regular solid harmonics up to a degree), so that the volume integral becomes one over the
+// fuel's whole surface:  integral |grad phi|2 dV = closed integral phi d(phi)/dn dA. The values come from
+// above and fall with the degree; walls need no condition of their own.
+//
+//   const Modes modes = first_modes(solid, 0.020, Vec3(0, 0, -9.81));
+//   modes.frequency[0], modes.direction[0]          // rad/s, lowest first
+//
+// Limits: small waves of a fuel without friction. Re-entrant corners (a box standing in the space) cost some
+// accuracy: compare with a degree two higher.
+#include <vector>
+
+#include "core/slosh/planar.h"
+#include "core/tank/tank.h"
+
+namespace uadze::slosh {
+
+struct ModeOptions {
+  int degree = 8;  ///< of the harmonic polynomials
+  int count = 3;   ///< modes wanted
+};
+
+struct Modes {
+  std::vector<double> frequency;  ///< rad/s, rising; fewer than wanted if the fuel does not allow them
+  /// The way in which each mode moves the fuel's centroid, unit vectors in the surface; zero if it does not
+  /// (modes that no steady push can raise).
+  std::vector<Vec3> direction;
+  int functions = 0;  ///< harmonic polynomials that were used
+  int points = 0;     ///< at which the integrals were taken
+};
+
+/// The fuel of `volume` (m3) at rest under f (m/s2). Empty if there is no fuel or no free surface.
+Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const ModeOptions& options = {});
+
+/// The factor on the planar model's inertia by fill, for level fuel, so that its frequencies are the modes'.
+InertiaTable inertia_table(const tank::Solid& solid, const ModeOptions& options = {.degree = 6, .count = 4});
+TankInertia tank_inertia(const tank::Tank& tank);
+
+}  // namespace uadze::slosh

@@ -1,0 +1,98 @@
+#include "core/slosh/planar_tank.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace uadze::slosh {
+
+std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3& normal) {
+  if (tank.spaces.size() == 1) return {volume};
+  tank::PlaneCutter whole(tank.whole);
+  whole.aim(normal);
+  const tank::Plane plane{normal, whole.offset_for(volume).offset};
+  std::vector<double> out;
+  double sum = 0;
+  for (const tank::Space& s : tank.spaces) {
+    out.push_back(std::clamp(moments_below(s.solid, plane).volume, 0.0, s.volume()));
+    sum += out.back();
+  }
+  // The solver's last digit, into whichever space has room for it.
+  for (size_t i = 0; i < out.size(); ++i) {
+    const double fitted = std::clamp(out[i] + volume - sum, 0.0, tank.spaces[i].volume());
+    sum += fitted - out[i];
+    out[i] = fitted;
+  }
+  return out;
+}
+
+PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volumes, const TankOptions& options,
+                       const TankInertia* inertia)
+    : tank_(&tank), flows_(tank, options.flow), sides_(tank.spaces.size()) {
+  for (size_t i = 0; i < tank.spaces.size(); ++i) {
+    const tank::Space& s = tank.spaces[i];
+    spaces_.emplace_back(s.solid, volumes[i], options.planar, s.darcy,
+                         inertia && i < inertia->size() ? &(*inertia)[i] : nullptr);
+    sides_[i].capacity = s.volume();
+    sides_[i].vented = s.vented;
+  }
+}
+
+void PlanarTank::settle(const Vec3& f) {
+  for (PlanarSpace& s : spaces_) s.settle(f);
+}
+
+void PlanarTank::step(const Vec3& f, double dt) {
+  if (tank_->openings.empty()) {
+    for (PlanarSpace& s : spaces_) s.step(f, dt);
+    return;
+  }
+  // Flow follows the surfaces in steps no longer than this.
+  constexpr double longest = 0.01;
+  const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest - 1e-9)));
+  for (int k = 0; k < parts; ++k) {
+    const double part = dt / parts;
+    for (size_t i = 0; i < spaces_.size(); ++i) {
+      spaces_[i].step(f, part);
+      SpaceSide& side = sides_[i];
+      side.volume = spaces_[i].volume();
+      side.surface = spaces_[i].surface();
+      side.area = spaces_[i].section().area;
+      side.reference = spaces_[i].section().centroid;
+      side.pressing = spaces_[i].pressing(f);
+    }
+    flows_.advance(sides_, part);
+    for (size_t i = 0; i < spaces_.size(); ++i) spaces_[i].set_volume(sides_[i].volume);
+  }
+}
+
+double PlanarTank::draw(size_t space, double volume) {
+  PlanarSpace& s = spaces_[space];
+  const double before = s.volume();
+  s.set_volume(std::clamp(before - volume, 0.0, s.capacity()));
+  return before - s.volume();
+}
+
+void PlanarTank::refresh() {
+  for (PlanarSpace& s : spaces_) s.refresh();
+}
+
+double PlanarTank::volume() const {
+  double sum = 0;
+  for (const PlanarSpace& s : spaces_) sum += s.volume();
+  return sum;
+}
+
+Vec3 PlanarTank::centroid() const {
+  Vec3 first = Vec3::Zero();
+  for (const PlanarSpace& s : spaces_) first += s.volume() * s.centroid();
+  const double all = volume();
+  return all > 0 ? Vec3(first / all) : Vec3(tank_->whole.centroid());
+}
+
+double PlanarTank::energy(const Vec3& f) const {
+  double sum = 0;
+  for (const PlanarSpace& s : spaces_) sum += s.volume() * s.energy(f);
+  return sum;
+}
+
+}  // namespace uadze::slosh

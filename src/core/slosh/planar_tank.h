@@ -1,0 +1,55 @@
+#pragma once
+// The planar model of a whole tank: a moving plane in each space (planar.h), joined by the flow of fuel and
+// gas through the openings (flow.h).
+//
+//   PlanarTank fuel(tank, level_fill(tank, 0.020));
+//   fuel.settle(Vec3(0, 0, -9.81));
+//   fuel.step(f, 0.01);
+//   fuel.space(0).surface(), fuel.volume(0), fuel.flow(1) ...
+//
+// Volume is kept to rounding: what leaves one space is what the other gets. Fuel may be drawn and returned
+// (draw, a negative volume returns).
+#include <vector>
+
+#include "core/slosh/flow.h"
+
+namespace uadze::slosh {
+
+struct TankOptions {
+  PlanarOptions planar;
+  FlowOptions flow;
+};
+
+/// Volumes of the spaces when the fuel stands under one plane of this normal throughout.
+std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3& normal = Vec3::UnitZ());
+
+class PlanarTank {
+ public:
+  /// `tank` and `inertia` must outlive this.
+  PlanarTank(const tank::Tank& tank, const std::vector<double>& volumes, const TankOptions& options = {},
+             const TankInertia* inertia = nullptr);
+
+  /// Every space at rest under f (m/s2), with the fuel that it holds.
+  void settle(const Vec3& f);
+  /// Moves on by dt (s) under a constant f.
+  void step(const Vec3& f, double dt);
+  /// Takes up to `volume` (m3) out of a space, or puts it in if negative; what was moved.
+  double draw(size_t space, double volume);
+  /// Makes the surfaces exact for the present volumes, after steps and draws.
+  void refresh();
+
+  size_t size() const { return spaces_.size(); }
+  const PlanarSpace& space(size_t i) const { return spaces_[i]; }
+  double volume() const;
+  Vec3 centroid() const;
+  double energy(const Vec3& f) const;  ///< J/(kg/m3): sum over spaces of volume times energy
+  const OpeningFlows& flows() const { return flows_; }
+
+ private:
+  const tank::Tank* tank_;
+  std::vector<PlanarSpace> spaces_;
+  OpeningFlows flows_;
+  std::vector<SpaceSide> sides_;
+};
+
+}  // namespace uadze::slosh

@@ -1,0 +1,29 @@
+#pragma once
+// Cutting solids up and laying them together, exactly.
+//
+//   Solid lower = clipped(tank, {Vec3::UnitZ(), 0.1});           // closed by its cap
+//   Solid inside = clipped(tank, box_pieces);                    // tank and box
+//   Solid outside = together({{&tank, +1}, {&inside, -1}});      // tank without the box
+//
+// A cut is closed by caps on the very points where the plane meets the edges, so that two halves share them
+// and volume is kept to rounding, whatever touches whatever: no faces have to be matched.
+#include <utility>
+
+#include "core/tank/solid.h"
+
+namespace uadze::tank {
+
+/// A convex body as the planes that bound it: inside is below all of them.
+using ConvexPiece = std::vector<Plane>;
+
+/// The part below the plane.
+Solid clipped(const Solid& solid, const Plane& plane);
+
+/// The part inside a body made of convex pieces that do not overlap.
+Solid clipped(const Solid& solid, const std::vector<ConvexPiece>& pieces);
+
+/// Solids added with weights: +1 joins, -1 cuts away what lies inside the others, less than 1 in size counts
+/// in part.
+Solid together(const std::vector<std::pair<const Solid*, double>>& parts);
+
+}  // namespace uadze::tank

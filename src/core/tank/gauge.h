@@ -1,0 +1,70 @@
+#pragma once
+// What a dip stick and the level sender say about the volume of fuel, the car level or at a rake.
+//
+//        stick          pivot o------ arm ----( ) float
+//          |                   \ angle over level
+//   -------|---------- surface ----------------
+//          |  dip
+//   -------+---------- floor under the stick
+//
+//   const Plane surface = standing_surface(tank, 0.020, {.pitch = 0.02});
+//   dip_depth(tank, {0.1, 0, 0}, surface);        // m along the stick, or nothing if it stands on no floor
+//   sender_reading(sender, surface);              // 0 empty .. 1 full
+//   const GaugeTable table = gauge_table(parts, tank, {0.1, 0}, {});
+#include "core/base/derivation.h"
+#include "core/tank/tank.h"
+
+namespace uadze::tank {
+
+/// How the car stands: nose up by `pitch`, left side up by `roll`.
+struct Rake {
+  double pitch = 0.0, roll = 0.0;  ///< rad
+};
+
+/// The upward direction in the car's axes.
+Vec3 upward(const Rake& rake);
+
+/// The common surface of fuel that has had time to even out between all spaces.
+Plane standing_surface(const Tank& tank, double volume, const Rake& rake = {});
+
+/// m, along an upright stick that is pushed down to the floor at (x, y); 0 where the fuel does not reach it;
+/// nothing where there is no tank under the place.
+std::optional<double> dip_depth(const Tank& tank, const Vec2& place, const Plane& surface);
+
+/// z of the floor that a stick meets at (x, y).
+std::optional<double> floor_under(const Tank& tank, const Vec2& place);
+
+/// What the sender reports, 0..1 between its calibrated angles, stops included: the float lies on the surface.
+/// A bent arm or a raised hanger moves the float without the sender knowing.
+double sender_reading(const Sender& sender, const Plane& surface);
+
+/// The volume that the reading stood for when it was calibrated: unbent, not raised, the car level.
+double volume_by_gauge(const Sender& sender, const Tank& tank, double reading);
+
+struct GaugeRow {
+  double volume = 0.0;          ///< m3
+  std::optional<double> dip;    ///< m
+  double reading = 0.0;         ///< 0..1
+  double believed = 0.0;        ///< m3, what the reading stands for
+};
+
+/// What the gauge hides: its reading when a pickup begins to be bare with the car at rest.
+struct Hidden {
+  std::string pickup;
+  double volume = 0.0;   ///< m3 in the tank then
+  double reading = 0.0;  ///< 0..1
+  double believed = 0.0; ///< m3
+};
+
+struct GaugeTable {
+  std::vector<GaugeRow> rows;  ///< from empty to full
+  std::vector<Hidden> hidden;  ///< of each pickup
+};
+
+/// `steps` even steps of volume. Without a sender the readings are 0.
+GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake, int steps = 40);
+
+/// Fill limits: brimful, what may be filled, room to expand, what no pickup reaches at rest.
+std::vector<Derivation> fill_limits(const TankParts& parts, const Tank& tank);
+
+}  // namespace uadze::tank

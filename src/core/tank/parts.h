@@ -1,0 +1,108 @@
+#pragma once
+// What a tank is made of, as plain values: shapes, baffles with openings, collectors, foam, bodies, pickups,
+// returns, vent, level sender.
+//
+//   TankParts parts;
+//   parts.shapes = {Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
+//   parts.baffles = {{.name = "middle", .point = {0, 0, 0}, .normal = Vec3::UnitX(),
+//                     .openings = {{.name = "floor slot", .form = Form::slot, .at = {0, 0, 0.01},
+//                                   .width = 0.4, .height = 0.02}}}};
+//   const Tank tank = assemble(parts);             // tank.h
+#include <optional>
+
+#include "core/tank/pickup.h"
+#include "core/tank/shape.h"
+
+namespace uadze::tank {
+
+enum class Form { round, slot, notch };  ///< slot: a rectangle; notch: one that stands on `at`
+enum class Passes { both, along, against };  ///< along the plate's normal; a collector's normals point out
+enum class Door { none, flap, ball };
+
+struct OpeningPart {
+  std::string name;
+  Form form = Form::round;
+  Vec3 at = Vec3::Zero();    ///< m, its middle; brought onto the plate
+  double diameter = 0.0;     ///< m, round
+  double width = 0.0;        ///< m, slot: along the plate and level
+  double height = 0.0;       ///< m, slot: along the plate and up
+  double discharge = 0.62;   ///< coefficient of a sharp-edged hole (Idelchik, Handbook of hydraulic resistance)
+  Passes passes = Passes::both;
+  Door door = Door::none;    ///< what makes it pass one way
+  bool operator==(const OpeningPart&) const = default;
+};
+
+/// A plate across the tank. It fills the whole section, but for what lies above `top` or outside `outline`,
+/// which is open, and for its openings.
+struct Baffle {
+  std::string name;
+  Vec3 point = Vec3::Zero();
+  Vec3 normal = Vec3::UnitX();
+  std::optional<double> top;   ///< m, z of its upper edge; nothing: up to the roof
+  std::vector<Vec3> outline;   ///< m; empty: the whole section
+  std::vector<OpeningPart> openings;
+  bool operator==(const Baffle&) const = default;
+};
+
+/// A box inside the tank that holds fuel around a pickup.
+struct Collector {
+  std::string name;
+  Shape shape = Box{};
+  bool open_top = true;
+  std::vector<OpeningPart> openings;  ///< brought onto the nearest of its walls
+  bool operator==(const Collector&) const = default;
+};
+
+struct Foam {
+  std::string name;
+  std::optional<Shape> shape;   ///< nothing: all of the tank
+  double porosity = 0.97;       ///< share of its volume that fuel can take
+  double permeability = 1e-8;   ///< m2; 10 pores an inch about 1e-7, 25 about 1e-8
+  bool operator==(const Foam&) const = default;
+};
+
+struct Body {
+  std::string name;
+  Shape shape = Box{};
+  bool operator==(const Body&) const = default;
+};
+
+struct ReturnOutlet {
+  std::string name;
+  Vec3 position = Vec3::Zero();
+  bool operator==(const ReturnOutlet&) const = default;
+};
+
+struct Vent {
+  Vec3 position = Vec3::Zero();
+  bool operator==(const Vent&) const = default;
+};
+
+/// A float on an arm that swings in an upright plane.
+struct Sender {
+  Vec3 pivot = Vec3::Zero();
+  double heading = 0.0;      ///< rad, from forward to the left: where the arm points
+  double arm = 0.0;          ///< m, pivot to the float's middle
+  double empty = -0.7;       ///< rad over level, where it reads 0
+  double full = 0.7;         ///< rad over level, where it reads 1
+  double bent = 0.0;         ///< rad, that the arm has been bent upward since it was calibrated
+  double raised = 0.0;       ///< m, that the hanger sits higher than when it was calibrated
+  bool operator==(const Sender&) const = default;
+};
+
+struct TankParts {
+  std::vector<Shape> shapes;
+  double usable_share = 1.0;  ///< of the whole volume that may be filled
+  std::vector<Baffle> baffles;
+  std::vector<Collector> collectors;
+  std::vector<Foam> foam;
+  std::vector<Body> bodies;
+  std::vector<Pickup> pickups;
+  std::vector<ReturnOutlet> returns;
+  std::optional<Vent> vent;
+  std::optional<Sender> sender;
+  bool short_form = false;  ///< the file gives its one prism without a list of shapes
+  bool operator==(const TankParts&) const = default;
+};
+
+}  // namespace uadze::tank

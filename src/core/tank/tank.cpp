@@ -1,0 +1,590 @@
+#include "core/tank/tank.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+#include <set>
+
+namespace uadze::tank {
+namespace {
+
+constexpr double aside = 1e-3;  // m, how far to either side of a plate its spaces are looked for
+
+std::string shown(const Vec3& p) {
+  return fmt::format("({:.6g}, {:.6g}, {:.6g}) mm", p.x() * 1e3, p.y() * 1e3, p.z() * 1e3);
+}
+
+/// A plate with level and upward directions in it.
+struct Plate {
+  Plane plane;
+  Vec3 level, up;
+
+  Plate(const Vec3& normal, double offset) : plane{normal, offset} {
+    const Vec3 side = Vec3::UnitZ().cross(normal);
+    level = side.norm() > 1e-6 ? Vec3(side.normalized()) : Vec3(Vec3::UnitY());
+    up = normal.cross(level);
+    if (up.z() < 0) up = -up;
+  }
+  Vec3 onto(const Vec3& p) const { return p - (plane.normal.dot(p) - plane.offset) * plane.normal; }
+};
+
+bool within(const std::vector<Vec2>& polygon, const Vec2& p) {
+  bool inside = false;
+  for (size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
+    const Vec2 &a = polygon[i], &b = polygon[j];
+    if ((a.y() > p.y()) != (b.y() > p.y()) &&
+        p.x() < (b.x() - a.x()) * (p.y() - a.y()) / (b.y() - a.y()) + a.x())
+      inside = !inside;
+  }
+  return inside;
+}
+
+/// Cells of one size over an opening.
+struct Cells {
+  std::vector<Cell> list;
+  double half_level = 0.0, half_up = 0.0;  // m
+};
+
+Cells cells_of(const OpeningPart& part, const Plate& plate) {
+  Cells out;
+  const Vec3 middle = plate.onto(part.at);
+  if (part.form == Form::round) {
+    // One in the middle, six around it, all of the same area; each stands at its part's middle.
+    const double a = part.diameter / 2, area = std::numbers::pi * a * a / 7;
+    const double ring = a * 0.756;  // between the radii of 1/7 and of the whole area
+    out.half_level = out.half_up = std::sqrt(area) / 2;
+    out.list.push_back({middle, area});
+    for (int k = 0; k < 6; ++k) {
+      const double angle = k * std::numbers::pi / 3;
+      out.list.push_back({middle + ring * (std::cos(angle) * plate.level + std::sin(angle) * plate.up), area});
+    }
+    return out;
+  }
+  const Vec3 centre = part.form == Form::notch ? Vec3(middle + part.height / 2 * plate.up) : middle;
+  const double aspect = part.width / part.height;
+  const int across = std::clamp(static_cast<int>(std::lround(std::sqrt(12 * aspect))), 2, 12);
+  const int upward = std::clamp(static_cast<int>(std::lround(12.0 / across)), 2, 12);
+  out.half_level = part.width / across / 2, out.half_up = part.height / upward / 2;
+  for (int i = 0; i < across; ++i)
+    for (int j = 0; j < upward; ++j)
+      out.list.push_back({centre + part.width * ((i + 0.5) / across - 0.5) * plate.level +
+                              part.height * ((j + 0.5) / upward - 0.5) * plate.up,
+                          part.width * part.height / across / upward});
+  return out;
+}
+
+/// Cells on a grid over the part of a plane that `open` accepts, within the corners of a body.
+template <class Accept>
+Cells grid_cells(const Plate& plate, const Solid& body, double area, Accept&& open) {
+  double low_u = 1e300, high_u = -1e300, low_v = 1e300, high_v = -1e300;
+  for (const Vec3& v : body.vertices()) {
+    low_u = std::min(low_u, plate.level.dot(v)), high_u = std::max(high_u, plate.level.dot(v));
+    low_v = std::min(low_v, plate.up.dot(v)), high_v = std::max(high_v, plate.up.dot(v));
+  }
+  const double side = std::sqrt(std::max(area, 1e-6) / 40);
+  const int across = std::clamp(static_cast<int>(std::ceil((high_u - low_u) / side)), 2, 60);
+  const int upward = std::clamp(static_cast<int>(std::ceil((high_v - low_v) / side)), 2, 60);
+  const double du = (high_u - low_u) / across, dv = (high_v - low_v) / upward;
+  Cells out{{}, du / 2, dv / 2};
+  for (int i = 0; i < across; ++i)
+    for (int j = 0; j < upward; ++j) {
+      const Vec3 at = plate.plane.offset * plate.plane.normal + (low_u + (i + 0.5) * du) * plate.level +
+                      (low_v + (j + 0.5) * dv) * plate.up;
+      if (open(at)) out.list.push_back({at, du * dv});
+    }
+  return out;
+}
+
+void scale_to(Cells& cells, double area) {
+  double sum = 0;
+  for (const Cell& c : cells.list) sum += c.area;
+  if (sum > 0)
+    for (Cell& c : cells.list) c.area *= area / sum;
+}
+
+class Assembler {
+ public:
+  explicit Assembler(const TankParts& parts) : parts_(parts) {}
+
+  Assembly run() {
+    if (!unite()) return std::move(out_);
+    out_.tank.whole = main_;
+    take_bodies();
+    take_collectors();
+    out_.tank.boxes.insert(out_.tank.boxes.end(), bodies_.begin(), bodies_.end());
+    bulk_ = main_;
+    out_.tank.plates.resize(parts_.baffles.size());
+    regions_.insert(regions_.begin(), {main_, ""});
+    part_saddles();
+    for (size_t i = 0; i < parts_.baffles.size(); ++i) split(i);
+    name_spaces();
+    open_baffles();
+    open_collectors();
+    place_points();
+    check_ways();
+    take_foam();
+    std::vector<std::pair<const Solid*, double>> all;
+    for (const Space& s : out_.tank.spaces) all.emplace_back(&s.solid, 1.0);
+    if (out_.tank.spaces.size() == 1)
+      out_.tank.whole = out_.tank.spaces[0].solid;
+    else
+      out_.tank.whole = together(all);
+    return std::move(out_);
+  }
+
+ private:
+  struct Region {
+    Solid solid;
+    std::string name;  ///< empty: to be named by where it lies
+  };
+
+  void say(Severity severity, std::string place, std::string expected, std::string found) {
+    out_.messages.push_back({severity, "", std::move(place), std::move(expected), std::move(found)});
+  }
+  void fail(std::string place, std::string expected, std::string found) {
+    say(Severity::error, std::move(place), std::move(expected), std::move(found));
+  }
+
+  bool unite() {
+    if (parts_.shapes.empty()) {
+      fail("/shapes", "at least one shape", "none");
+      return false;
+    }
+    for (size_t i = 0; i < parts_.shapes.size(); ++i) {
+      Solid solid = make_solid(parts_.shapes[i]);
+      out_.tank.walls.push_back(solid);
+      const std::string at = fmt::format("/shapes/{}", i);
+      if (i == 0) {
+        main_ = std::move(solid);
+        if (!(main_.volume() > 0)) {
+          fail(at, "a shape that encloses a volume", "none");
+          return false;
+        }
+        continue;
+      }
+      if (std::holds_alternative<MeshShape>(parts_.shapes[i])) {
+        fail(at, "a mesh as the first shape only", "a mesh after other shapes");
+        continue;
+      }
+      const Vec3 gap = (solid.lower_corner() - main_.upper_corner())
+                           .cwiseMax(main_.lower_corner() - solid.upper_corner());
+      if (gap.maxCoeff() > 1e-6) {
+        fail(at, "a shape that meets the ones before it",
+             fmt::format("a gap of {:.4g} mm", gap.maxCoeff() * 1e3));
+        continue;
+      }
+      const Solid shared = clipped(main_, convex_pieces(parts_.shapes[i]));
+      main_ = together({{&main_, 1.0}, {&solid, 1.0}, {&shared, -1.0}});
+    }
+    return true;
+  }
+
+  /// What the shape takes of the main body; empty with a message if it takes nothing.
+  Solid shared_with(const Shape& shape, const std::string& at, const char* what) {
+    Solid solid;
+    if (std::holds_alternative<MeshShape>(shape)) {
+      solid = make_solid(shape);
+      for (const Vec3& v : solid.vertices())
+        if (!main_.contains(v)) {
+          fail(at, fmt::format("a mesh wholly inside the tank for a {}", what), "a corner at " + shown(v));
+          return {};
+        }
+    } else {
+      solid = clipped(main_, convex_pieces(shape));
+    }
+    if (!(solid.volume() > 1e-9)) {
+      fail(at, fmt::format("a {} inside the tank", what), "outside it");
+      return {};
+    }
+    return solid;
+  }
+
+  void take_bodies() {
+    for (size_t i = 0; i < parts_.bodies.size(); ++i) {
+      const Solid body = shared_with(parts_.bodies[i].shape, fmt::format("/bodies/{}", i), "body");
+      bodies_.push_back(body);
+      if (!body.triangles().empty()) main_ = together({{&main_, 1.0}, {&body, -1.0}});
+    }
+  }
+
+  void take_collectors() {
+    for (size_t i = 0; i < parts_.collectors.size(); ++i) {
+      Solid inside =
+          shared_with(parts_.collectors[i].shape, fmt::format("/collectors/{}", i), "collector");
+      out_.tank.boxes.push_back(inside);
+      collector_region_.push_back(inside.triangles().empty() ? -1 : static_cast<int>(regions_.size()) + 1);
+      if (inside.triangles().empty()) continue;
+      main_ = together({{&main_, 1.0}, {&inside, -1.0}});
+      regions_.push_back({std::move(inside), parts_.collectors[i].name});
+    }
+  }
+
+  /// Cuts every main region that the plane crosses; whether any was.
+  bool cut(const Plane& plane) {
+    const double least = 1e-9;
+    bool any = false;
+    std::vector<Region> next;
+    for (Region& r : regions_) {
+      if (!r.name.empty()) {
+        next.push_back(std::move(r));
+        continue;
+      }
+      Solid below = clipped(r.solid, plane), above = clipped(r.solid, {-plane.normal, -plane.offset});
+      if (below.volume() > least && above.volume() > least) {
+        any = true;
+        next.push_back({std::move(below), ""});
+        next.push_back({std::move(above), ""});
+      } else {
+        next.push_back(std::move(r));
+      }
+    }
+    regions_ = std::move(next);
+    return any;
+  }
+
+  void part_saddles() {
+    for (const Shape& shape : parts_.shapes)
+      if (const auto* saddle = std::get_if<Saddle>(&shape)) {
+        const Plate plate(Vec3::UnitY(), (saddle->tunnel_from + saddle->tunnel_to) / 2);
+        if (cut(plate.plane)) cuts_.push_back({plate, -1});
+      }
+  }
+
+  void split(size_t i) {
+    const Baffle& b = parts_.baffles[i];
+    const std::string at = fmt::format("/baffles/{}", i);
+    if (!(b.normal.norm() > 1e-6)) return fail(at + "/normal", "a direction that is not zero", "(0, 0, 0)");
+    const Vec3 n = b.normal.normalized();
+    const Plate plate(n, n.dot(b.point));
+    if (!b.outline.empty()) {
+      if (b.outline.size() < 3)
+        return fail(at + "/outline_mm", "at least 3 points", fmt::format("{}", b.outline.size()));
+      for (size_t k = 0; k < b.outline.size(); ++k)
+        if (std::abs(n.dot(b.outline[k]) - plate.plane.offset) > 1e-3)
+          return fail(fmt::format("{}/outline_mm/{}", at, k), "a point in the baffle's plane, within 1 mm",
+                      fmt::format("{:.4g} mm off it", (n.dot(b.outline[k]) - plate.plane.offset) * 1e3));
+    }
+    if (!cut(plate.plane))
+      return fail(at, "a plate that crosses the tank",
+                  fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it",
+                              shown(b.point), n.x(), n.y(), n.z()));
+    cuts_.push_back({plate, static_cast<int>(i)});
+  }
+
+  // Along each axis the plates across it number the places: rear, middle, front and so on.
+  void name_spaces() {
+    static const char* const words[3][3] = {
+        {"rear", "middle", "front"}, {"right", "centre", "left"}, {"lower", "halfway", "upper"}};
+    std::set<std::string> taken;
+    for (const Region& r : regions_) taken.insert(r.name);
+    for (Region& r : regions_) {
+      if (r.name.empty()) {
+        std::string name;
+        for (int axis = 0; axis < 3; ++axis) {
+          int plates = 0, passed = 0;
+          for (const auto& [plate, part] : cuts_) {
+            int along = 0;
+            plate.plane.normal.cwiseAbs().maxCoeff(&along);
+            if (along != axis) continue;
+            ++plates;
+            const bool above = plate.plane.normal.dot(r.solid.centroid()) > plate.plane.offset;
+            passed += above == (plate.plane.normal[axis] > 0);
+          }
+          if (plates == 0) continue;
+          std::string word = passed == 0        ? words[axis][0]
+                             : passed == plates ? words[axis][2]
+                             : plates == 2      ? words[axis][1]
+                                                : fmt::format("{} {}", words[axis][1], passed);
+          name += (name.empty() ? "" : " ") + word;
+        }
+        if (name.empty()) name = "tank";
+        r.name = name;
+        for (int k = 2; !taken.insert(r.name).second; ++k) r.name = fmt::format("{} {}", name, k);
+      }
+      out_.tank.spaces.push_back({r.name, r.solid, false, 0.0});
+    }
+    for (int& r : collector_region_)
+      if (r >= 0) {
+        // Regions before the collectors have become more.
+        r += static_cast<int>(regions_.size()) - 1 -
+             static_cast<int>(std::count_if(collector_region_.begin(), collector_region_.end(),
+                                            [](int k) { return k >= 0; }));
+      }
+  }
+
+  int count_astray(const Cells& cells, const Plate& plate) const {
+    int astray = 0;
+    for (const Cell& c : cells.list) {
+      const int a = out_.tank.space_at(c.at - aside * plate.plane.normal),
+                b = out_.tank.space_at(c.at + aside * plate.plane.normal);
+      astray += a < 0 || b < 0 || a == b;
+    }
+    return astray;
+  }
+
+  /// Sorts cells by the spaces they join; the number that join none.
+  int join(const Cells& cells, const Plate& plate, const std::string& part, const std::string& name,
+           const OpeningPart* made) {
+    std::map<std::pair<int, int>, std::vector<Cell>> pairs;
+    int astray = 0;
+    for (const Cell& c : cells.list) {
+      const int a = out_.tank.space_at(c.at - aside * plate.plane.normal),
+                b = out_.tank.space_at(c.at + aside * plate.plane.normal);
+      if (a < 0 || b < 0 || a == b)
+        ++astray;
+      else
+        pairs[{a, b}].push_back(c);
+    }
+    for (auto& [pair, own] : pairs) {
+      Opening o;
+      o.name = pairs.size() == 1 ? name
+                                 : fmt::format("{} ({} to {})", name,
+                                               out_.tank.spaces[static_cast<size_t>(pair.first)].name,
+                                               out_.tank.spaces[static_cast<size_t>(pair.second)].name);
+      o.part = part;
+      o.from = pair.first, o.to = pair.second;
+      o.normal = plate.plane.normal;
+      o.half_level = cells.half_level * plate.level, o.half_up = cells.half_up * plate.up;
+      for (const Cell& c : own) o.area += c.area;
+      if (made) o.discharge = made->discharge, o.passes = made->passes, o.door = made->door;
+      o.cells = std::move(own);
+      out_.tank.openings.push_back(std::move(o));
+    }
+    return astray;
+  }
+
+  void open_part(const OpeningPart& part, const Plate& plate, const std::string& at, const std::string& owner,
+                 double plate_area, const char* what) {
+    const double area = part.form == Form::round ? std::numbers::pi / 4 * part.diameter * part.diameter
+                                                 : part.width * part.height;
+    if (!(area > 0)) return fail(at, "an opening with an area", "none");
+    if (area > plate_area)
+      return fail(at, fmt::format("an opening smaller than its {} ({:.4g} cm2)", what, plate_area * 1e4),
+                  fmt::format("{:.4g} cm2", area * 1e4));
+    const Cells cells = cells_of(part, plate);
+    const size_t before = out_.tank.openings.size();
+    const int astray = join(cells, plate, owner, part.name, &part);
+    if (astray > 0) {
+      out_.tank.openings.resize(before);
+      fail(at, fmt::format("an opening wholly within its {}, between two spaces", what),
+           astray == static_cast<int>(cells.list.size())
+               ? "none of it there, its middle at " + shown(plate.onto(part.at))
+               : fmt::format("{:.0f} % of it beyond the edge", 100.0 * astray / static_cast<double>(cells.list.size())));
+    }
+  }
+
+  void open_baffles() {
+    for (const auto& [plate, part] : cuts_) {
+      const double section_area = section(bulk_, plate.plane).area;
+      if (part < 0) {
+        Cells cells =
+            grid_cells(plate, bulk_, section_area, [&](const Vec3& p) { return bulk_.contains(p); });
+        scale_to(cells, section_area);
+        join(cells, plate, "saddle", "over the tunnel", nullptr);
+        continue;
+      }
+      const Baffle& b = parts_.baffles[static_cast<size_t>(part)];
+      const std::string at = fmt::format("/baffles/{}", part);
+      auto& outlines = out_.tank.plates[static_cast<size_t>(part)];
+      if (!b.outline.empty())
+        outlines = {b.outline};
+      else
+        outlines = section_outlines(b.top ? clipped(bulk_, Plane{Vec3::UnitZ(), *b.top}) : bulk_, plate.plane);
+      if (b.top || !b.outline.empty()) {
+        std::vector<Vec2> outline;
+        for (const Vec3& p : b.outline) outline.emplace_back(plate.level.dot(p), plate.up.dot(p));
+        // Over a straight edge the open area is exact; beside an outline it is the grid's.
+        const Solid above = b.top ? clipped(bulk_, Plane{-Vec3::UnitZ(), -*b.top}) : Solid();
+        const double over = b.top ? section(above, plate.plane).area : section_area;
+        Cells cells =
+            grid_cells(plate, b.top && outline.empty() && !above.vertices().empty() ? above : bulk_, over,
+                       [&](const Vec3& p) {
+                         const bool covered =
+                             (!b.top || p.z() <= *b.top) &&
+                             (outline.empty() || within(outline, {plate.level.dot(p), plate.up.dot(p)}));
+                         return !covered && bulk_.contains(p);
+                       });
+        if (outline.empty()) scale_to(cells, over);
+        if (b.top && over < 1e-8)
+          say(Severity::warning, at + "/top_mm", "an upper edge below the roof",
+              fmt::format("{:.6g} mm: nothing is open over it", *b.top * 1e3));
+        join(cells, plate, b.name, outline.empty() ? b.name + ", over the top" : b.name + ", around the plate",
+             nullptr);
+      }
+      for (size_t k = 0; k < b.openings.size(); ++k)
+        open_part(b.openings[k], plate, fmt::format("{}/openings/{}", at, k), b.name, section_area, "baffle");
+    }
+  }
+
+  void open_collectors() {
+    for (size_t i = 0; i < parts_.collectors.size(); ++i) {
+      if (collector_region_[i] < 0) continue;
+      const Collector& c = parts_.collectors[i];
+      const Solid& inside = regions_[static_cast<size_t>(collector_region_[i])].solid;
+      const std::string at = fmt::format("/collectors/{}", i);
+      struct Wall {
+        Plate plate;
+        double area;
+      };
+      std::vector<Wall> walls;
+      for (size_t t = 0; t < inside.triangles().size(); ++t) {
+        const double area = inside.triangle_areas()[t].norm();
+        if (area < 1e-12) continue;
+        const Vec3 n = inside.triangle_areas()[t] / area;
+        const double offset = n.dot(inside.vertices()[static_cast<size_t>(inside.triangles()[t][0])]);
+        const auto same = std::find_if(walls.begin(), walls.end(), [&](const Wall& w) {
+          return (w.plate.plane.normal - n).norm() < 1e-6 && std::abs(w.plate.plane.offset - offset) < 1e-6;
+        });
+        if (same == walls.end())
+          walls.push_back({Plate(n, offset), area});
+        else
+          same->area += area;
+      }
+      for (const Wall& w : walls) {
+        if (!c.open_top || w.plate.plane.normal.z() < 0.7) continue;
+        Cells cells = grid_cells(w.plate, inside, w.area, [&](const Vec3& p) {
+          return inside.contains(p - aside * w.plate.plane.normal);
+        });
+        scale_to(cells, w.area);
+        join(cells, w.plate, c.name, c.name + ", open top", nullptr);
+      }
+      for (size_t k = 0; k < c.openings.size(); ++k) {
+        // The nearest wall; of several just as near (in a corner, at the floor) the one that it parts spaces in.
+        const auto away = [&](const Wall& w) {
+          return std::abs(w.plate.plane.normal.dot(c.openings[k].at) - w.plate.plane.offset);
+        };
+        std::stable_sort(walls.begin(), walls.end(),
+                         [&](const Wall& a, const Wall& b) { return away(a) < away(b); });
+        const Wall* best = nullptr;
+        int least = 0;
+        for (const Wall& w : walls) {
+          if (away(w) > away(walls.front()) + 2e-3) break;
+          const int astray = count_astray(cells_of(c.openings[k], w.plate), w.plate);
+          if (!best || astray < least) best = &w, least = astray;
+        }
+        if (best)
+          open_part(c.openings[k], best->plate, fmt::format("{}/openings/{}", at, k), c.name, best->area,
+                    "collector's wall");
+      }
+    }
+  }
+
+  void place_points() {
+    for (const Pickup& p : parts_.pickups) out_.tank.pickup_space.push_back(out_.tank.space_at(p.position));
+    for (size_t i = 0; i < parts_.returns.size(); ++i) {
+      out_.tank.return_space.push_back(out_.tank.space_at(parts_.returns[i].position));
+      if (out_.tank.return_space.back() < 0)
+        fail(fmt::format("/returns/{}/position_mm", i), "a point inside the tank",
+             shown(parts_.returns[i].position) + ", outside");
+    }
+    if (parts_.vent) {
+      const int space = out_.tank.space_at(parts_.vent->position);
+      if (space < 0)
+        fail("/vent/position_mm", "a point inside the tank", shown(parts_.vent->position) + ", outside");
+      else
+        out_.tank.spaces[static_cast<size_t>(space)].vented = true;
+    }
+    if (parts_.sender && !(parts_.sender->arm > 0 && parts_.sender->full > parts_.sender->empty))
+      fail("/sender", "an arm longer than 0 and full_deg above empty_deg", "otherwise");
+  }
+
+  void check_ways() {
+    if (out_.tank.spaces.size() < 2) return;
+    for (size_t s = 0; s < out_.tank.spaces.size(); ++s) {
+      const Space& space = out_.tank.spaces[s];
+      const auto own = [&](const Opening& o) {
+        return o.from == static_cast<int>(s) || o.to == static_cast<int>(s);
+      };
+      std::string at;
+      for (size_t i = 0; i < parts_.collectors.size(); ++i)
+        if (parts_.collectors[i].name == space.name) at = fmt::format("/collectors/{}", i);
+      const auto& openings = out_.tank.openings;
+      if (std::none_of(openings.begin(), openings.end(), own)) {
+        if (!has_errors(out_.messages))
+          fail(at.empty() ? "/baffles" : at, "a way in and out of every space",
+               fmt::format("no opening into \"{}\"", space.name));
+        continue;
+      }
+      double highest = -1e300;
+      bool out = false;
+      for (const Opening& o : openings)
+        if (own(o)) {
+          const bool leaves =
+              o.passes == Passes::both || (o.passes == Passes::along) == (o.from == static_cast<int>(s));
+          out = out || leaves;
+          for (const Cell& c : o.cells)
+            if (leaves) highest = std::max(highest, c.at.z() + o.half_along(Vec3::UnitZ()));
+        }
+      bool drawn = false;
+      for (const Pickup& p : parts_.pickups)
+        drawn = drawn || out_.tank.space_at(p.position) == static_cast<int>(s);
+      if (!out && !drawn)
+        say(Severity::warning, at.empty() ? "/baffles" : at, "a way out for the fuel, or a pickup in it",
+            fmt::format("\"{}\" fills and never empties", space.name));
+      const double low = space.solid.lower_corner().z(), high = space.solid.upper_corner().z();
+      if (!space.vented && highest < high - 0.2 * (high - low))
+        say(Severity::warning, at.empty() ? "/baffles" : at,
+            fmt::format("a way for gas out of the upper fifth of \"{}\" (or the vent in it)", space.name),
+            out ? fmt::format("its highest opening at z {:.4g} mm: gas is locked in over it, and the space "
+                              "neither fills nor empties freely",
+                              highest * 1e3)
+                : "none: gas is locked in, and the space does not fill freely");
+    }
+  }
+
+  void take_foam() {
+    for (size_t i = 0; i < parts_.foam.size(); ++i) {
+      const Foam& foam = parts_.foam[i];
+      bool any = false;
+      for (Space& space : out_.tank.spaces) {
+        if (!foam.shape) {
+          space.solid = together({{&space.solid, foam.porosity}});
+          space.darcy += foam.porosity / foam.permeability;
+          any = true;
+          continue;
+        }
+        const double before = space.solid.volume();
+        const Solid inside = clipped(space.solid, convex_pieces(*foam.shape));
+        if (!(inside.volume() > 1e-9)) continue;
+        any = true;
+        space.darcy += inside.volume() / before * foam.porosity / foam.permeability;
+        space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
+      }
+      if (!any) fail(fmt::format("/foam/{}", i), "foam inside the tank", "outside it");
+    }
+  }
+
+  const TankParts& parts_;
+  Assembly out_;
+  std::vector<Solid> bodies_;
+  Solid main_, bulk_;  // outside the collectors: as it is cut, and before plates
+  std::vector<Region> regions_;
+  std::vector<int> collector_region_;
+  std::vector<std::pair<Plate, int>> cuts_;  // and the baffle they are of; -1: a saddle's middle
+};
+
+}  // namespace
+
+int Tank::space_at(const Vec3& point) const {
+  // Cells and points may stand on a wall of two spaces: the one that holds them most surely is the first.
+  for (size_t i = 0; i < spaces.size(); ++i)
+    if (((spaces[i].solid.lower_corner() - point).array() <= 1e-9).all() &&
+        ((point - spaces[i].solid.upper_corner()).array() <= 1e-9).all() && spaces[i].solid.contains(point))
+      return static_cast<int>(i);
+  return -1;
+}
+
+Tank plain_tank(Solid solid) {
+  Tank out;
+  out.whole = solid;
+  out.walls = {solid};
+  out.spaces.push_back({"tank", std::move(solid), false, 0.0});
+  return out;
+}
+
+Assembly assemble(const TankParts& parts) { return Assembler(parts).run(); }
+
+}  // namespace uadze::tank

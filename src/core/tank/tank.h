@@ -1,0 +1,87 @@
+#pragma once
+// The tank as engineering objects: spaces that each hold one body of fuel, and the openings between them.
+//
+//        vent
+//    +----o-----------+--------------+     spaces: front, rear, collector
+//    |                |  gap over    |     openings: gap (front-rear), flap (rear to collector),
+//    |   rear         |              |               collector's open top
+//    |   +-------+    |   front      |
+//    |  flap > o |    |              |
+//    +---+-------+----+--------------+
+//
+//   const auto [tank, messages] = assemble(parts);
+//   tank.spaces[0].solid, tank.openings[2].cells ...
+//
+// Spaces: the shapes' union less the bodies; collectors are cut out of it, then baffles cut the rest, each in
+// the order given. A saddle is parted over its tunnel by an open section. Foam takes its share of the volume
+// by weight. All volumes are exact (clip.h).
+#include <cmath>
+#include <string>
+#include <vector>
+
+#include "core/base/message.h"
+#include "core/tank/parts.h"
+
+namespace uadze::tank {
+
+struct Space {
+  std::string name;
+  Solid solid;              ///< weighted by foam's porosity
+  bool vented = false;      ///< open to the air
+  double darcy = 0.0;       ///< 1/m2: mean over the space of porosity/permeability, 0 without foam
+  double volume() const { return solid.volume(); }
+};
+
+/// A small part of an opening: where its middle is and how much of the area it stands for.
+struct Cell {
+  Vec3 at = Vec3::Zero();
+  double area = 0.0;  ///< m2
+};
+
+struct Opening {
+  std::string name;
+  std::string part;        ///< of the baffle or collector that it is in
+  int from = 0, to = 0;    ///< spaces, in the plate's normal's direction
+  Vec3 normal = Vec3::UnitX();
+  double area = 0.0;       ///< m2
+  double discharge = 0.62;
+  Passes passes = Passes::both;
+  Door door = Door::none;
+  std::vector<Cell> cells;
+  /// m, from a cell's middle to its sides, along the plate: level and up.
+  Vec3 half_level = Vec3::Zero(), half_up = Vec3::Zero();
+  /// m, how far a cell reaches along a direction from its middle.
+  double half_along(const Vec3& n) const { return std::abs(n.dot(half_level)) + std::abs(n.dot(half_up)); }
+};
+
+struct Tank {
+  Solid whole;  ///< all spaces
+  std::vector<Space> spaces;
+  std::vector<Opening> openings;
+  std::vector<int> pickup_space, return_space;  ///< of each pickup and return; -1: outside
+  std::vector<Solid> walls;                     ///< of each shape, for drawing
+  std::vector<Solid> boxes;                     ///< what each collector and then each body takes of the tank
+  /// Outlines of each baffle's plate, without its openings, for drawing.
+  std::vector<std::vector<std::vector<Vec3>>> plates;
+
+  double volume() const { return whole.volume(); }
+  bool contains(const Vec3& point) const { return whole.contains(point); }
+  Vec3 lower_corner() const { return whole.lower_corner(); }
+  Vec3 upper_corner() const { return whole.upper_corner(); }
+  /// The space that holds the point; -1 if none does.
+  int space_at(const Vec3& point) const;
+};
+
+/// A tank of one space: for tests and simple cases.
+Tank plain_tank(Solid solid);
+
+struct Assembly {
+  Tank tank;
+  /// Faults and warnings; `place` is below the tank's own place, such as "/baffles/0/openings/1".
+  Messages messages;
+};
+
+/// Never throws: what can be built is built, and what is wrong is said.
+Assembly assemble(const TankParts& parts);
+
+}  // namespace uadze::tank

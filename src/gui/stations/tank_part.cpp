@@ -1,0 +1,369 @@
+#include "gui/stations/tank_part.h"
+
+#include <cmath>
+#include <stdexcept>
+
+namespace uadze::gui {
+namespace {
+
+using tank::TankParts;
+
+template <class Tank>
+auto* openings_of(Tank& t, int owner) {
+  const int baffles = static_cast<int>(t.baffles.size());
+  return owner < baffles ? &t.baffles[static_cast<size_t>(owner)].openings
+                         : &t.collectors[static_cast<size_t>(owner - baffles)].openings;
+}
+
+template <class Tank>
+auto* find_shape(Tank& t, const PartRef& part) {
+  const auto i = static_cast<size_t>(part.index);
+  using Pointer = decltype(&t.shapes[0]);
+  switch (part.kind) {
+    case PartKind::shape:
+      return &t.shapes[i];
+    case PartKind::body:
+      return &t.bodies[i].shape;
+    case PartKind::collector:
+      return &t.collectors[i].shape;
+    case PartKind::foam:
+      return t.foam[i].shape ? &*t.foam[i].shape : Pointer(nullptr);
+    default:
+      return Pointer(nullptr);
+  }
+}
+
+template <class List>
+std::string fresh_name(const List& list, const std::string& base) {
+  for (int k = 1;; ++k) {
+    const std::string name = k == 1 ? base : base + " " + std::to_string(k);
+    bool taken = false;
+    for (const auto& item : list) taken = taken || item.name == name;
+    if (!taken) return name;
+  }
+}
+
+Vec3 rounded(const Vec3& v) { return ((v * 1000).array().round() / 1000).matrix(); }
+
+/// A box of a given share of the tank around its middle, standing on the floor there.
+tank::Box floor_box(const tank::Tank& t, const Vec3& share) {
+  const Vec3 c = t.whole.centroid(), size = t.upper_corner() - t.lower_corner();
+  const Vec3 half = size.cwiseProduct(share) / 2;
+  const double floor = t.lower_corner().z();
+  return {rounded({c.x() - half.x(), c.y() - half.y(), floor}), rounded({c.x() + half.x(), c.y() + half.y(), floor + 2 * half.z()})};
+}
+
+tank::Shape new_shape(const tank::Tank& t, int kind) {
+  const tank::Box box = floor_box(t, {0.4, 0.3, 0.5});
+  const Vec3 c = (box.from + box.to) / 2;
+  const double r = std::min((box.to - box.from).x(), (box.to - box.from).y()) / 2;
+  switch (kind) {
+    case 1:
+      return tank::Prism{tank::Axis::y, {{box.from.x(), box.from.z()}, {box.to.x(), box.from.z()}, {box.to.x(), box.to.z()}, {box.from.x(), box.to.z()}}, box.from.y(), box.to.y()};
+    case 2:
+      return tank::Cylinder{{c.x(), c.y(), box.from.z()}, {c.x(), c.y(), box.to.z()}, r};
+    case 3:
+      return tank::Revolved{{c.x(), c.y(), box.from.z()}, Vec3::UnitZ(), {{0, r / 2}, {r, r}, {2 * r, r / 2}}};
+    case 4:
+      return tank::Sphere{{c.x(), c.y(), box.from.z() + r}, r};
+    case 5: {
+      const Vec3 low = rounded(t.lower_corner()), high = rounded(t.upper_corner()), size = high - low;
+      return tank::Saddle{low, high, low.y() + 0.4 * size.y(), low.y() + 0.6 * size.y(), low.z() + 0.6 * size.z()};
+    }
+    default:
+      return box;
+  }
+}
+
+Vec3 floor_place(const tank::Tank& t, double above) {
+  Vec3 place = t.whole.centroid();
+  if (const int s = t.space_at(place); s < 0) place = t.spaces[0].solid.centroid();
+  for (int k = 0; k < 3000 && t.contains(place - Vec3(0, 0, 0.001)); ++k) place.z() -= 0.001;
+  return rounded(place + Vec3(0, 0, above));
+}
+
+}  // namespace
+
+std::vector<PartRef> parts_of(const TankParts& t) {
+  std::vector<PartRef> out;
+  const auto all = [&](PartKind kind, size_t count) {
+    for (size_t i = 0; i < count; ++i) out.push_back({kind, static_cast<int>(i), -1});
+  };
+  const auto openings = [&](int owner, size_t count) {
+    for (size_t i = 0; i < count; ++i) out.push_back({PartKind::opening, static_cast<int>(i), owner});
+  };
+  all(PartKind::shape, t.shapes.size());
+  for (size_t i = 0; i < t.baffles.size(); ++i) {
+    out.push_back({PartKind::baffle, static_cast<int>(i), -1});
+    openings(static_cast<int>(i), t.baffles[i].openings.size());
+  }
+  for (size_t i = 0; i < t.collectors.size(); ++i) {
+    out.push_back({PartKind::collector, static_cast<int>(i), -1});
+    openings(static_cast<int>(t.baffles.size() + i), t.collectors[i].openings.size());
+  }
+  all(PartKind::foam, t.foam.size());
+  all(PartKind::body, t.bodies.size());
+  all(PartKind::pickup, t.pickups.size());
+  all(PartKind::return_outlet, t.returns.size());
+  all(PartKind::vent, t.vent ? 1 : 0);
+  all(PartKind::sender, t.sender ? 1 : 0);
+  return out;
+}
+
+bool exists(const TankParts& t, const PartRef& part) {
+  for (const PartRef& p : parts_of(t))
+    if (p == part) return true;
+  return false;
+}
+
+QString kind_title(PartKind kind) {
+  static const char* const titles[] = {"Shape", "Body", "Collector", "Baffle", "Opening", "Foam", "Pickup", "Return", "Vent", "Level sender"};
+  return titles[static_cast<int>(kind)];
+}
+
+tank::OpeningPart* opening_of(TankParts& t, const PartRef& part) {
+  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)] : nullptr;
+}
+const tank::OpeningPart* opening_of(const TankParts& t, const PartRef& part) {
+  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)] : nullptr;
+}
+tank::Shape* shape_of(TankParts& t, const PartRef& part) { return find_shape(t, part); }
+const tank::Shape* shape_of(const TankParts& t, const PartRef& part) { return find_shape(t, part); }
+
+std::string* name_of(TankParts& t, const PartRef& part) {
+  const auto i = static_cast<size_t>(part.index);
+  switch (part.kind) {
+    case PartKind::body:
+      return &t.bodies[i].name;
+    case PartKind::collector:
+      return &t.collectors[i].name;
+    case PartKind::baffle:
+      return &t.baffles[i].name;
+    case PartKind::opening:
+      return &opening_of(t, part)->name;
+    case PartKind::foam:
+      return &t.foam[i].name;
+    case PartKind::pickup:
+      return &t.pickups[i].name;
+    case PartKind::return_outlet:
+      return &t.returns[i].name;
+    default:
+      return nullptr;
+  }
+}
+
+QString part_title(const TankParts& t, const PartRef& part) {
+  if (part.kind == PartKind::shape)
+    return QString("Shape: %1").arg(QString::fromStdString(tank::shape_kinds()[t.shapes[static_cast<size_t>(part.index)].index()]));
+  if (const std::string* name = name_of(const_cast<TankParts&>(t), part))
+    return QString("%1: %2").arg(kind_title(part.kind), QString::fromStdString(*name));
+  return kind_title(part.kind);
+}
+
+QString part_place(const TankParts& t, const PartRef& part) {
+  static const char* const lists[] = {"shapes", "bodies", "collectors", "baffles", "", "foam", "pickups", "returns"};
+  if (part.kind == PartKind::vent) return "/vent";
+  if (part.kind == PartKind::sender) return "/sender";
+  if (part.kind == PartKind::opening) {
+    const int baffles = static_cast<int>(t.baffles.size());
+    return part.owner < baffles ? QString("/baffles/%1/openings/%2").arg(part.owner).arg(part.index)
+                                : QString("/collectors/%1/openings/%2").arg(part.owner - baffles).arg(part.index);
+  }
+  return QString("/%1/%2").arg(lists[static_cast<int>(part.kind)]).arg(part.index);
+}
+
+std::optional<Vec3> part_position(const TankParts& t, const PartRef& part) {
+  const auto i = static_cast<size_t>(part.index);
+  switch (part.kind) {
+    case PartKind::baffle:
+      return t.baffles[i].point;
+    case PartKind::opening:
+      return opening_of(t, part)->at;
+    case PartKind::pickup:
+      return t.pickups[i].position;
+    case PartKind::return_outlet:
+      return t.returns[i].position;
+    case PartKind::vent:
+      return t.vent->position;
+    case PartKind::sender:
+      return t.sender->pivot;
+    default:
+      break;
+  }
+  if (const tank::Shape* shape = shape_of(t, part)) return make_solid(*shape).middle();
+  return std::nullopt;
+}
+
+void move_part(TankParts& t, const PartRef& part, const Vec3& by) {
+  const auto i = static_cast<size_t>(part.index);
+  switch (part.kind) {
+    case PartKind::baffle:
+      t.baffles[i].point += by;
+      for (Vec3& p : t.baffles[i].outline) p += by;
+      // Its openings stay on the plate.
+      for (auto& o : t.baffles[i].openings) o.at += by;
+      return;
+    case PartKind::opening:
+      opening_of(t, part)->at += by;
+      return;
+    case PartKind::pickup:
+      t.pickups[i].position += by;
+      return;
+    case PartKind::return_outlet:
+      t.returns[i].position += by;
+      return;
+    case PartKind::vent:
+      t.vent->position += by;
+      return;
+    case PartKind::sender:
+      t.sender->pivot += by;
+      return;
+    case PartKind::collector:
+      for (auto& o : t.collectors[i].openings) o.at += by;
+      break;
+    default:
+      break;
+  }
+  if (tank::Shape* shape = shape_of(t, part)) *shape = tank::moved(*shape, by);
+}
+
+void remove_part(TankParts& t, const PartRef& part) {
+  const auto drop = [&](auto& list) { list.erase(list.begin() + part.index); };
+  switch (part.kind) {
+    case PartKind::shape:
+      return drop(t.shapes);
+    case PartKind::body:
+      return drop(t.bodies);
+    case PartKind::collector:
+      return drop(t.collectors);
+    case PartKind::baffle:
+      return drop(t.baffles);
+    case PartKind::opening:
+      return drop(*openings_of(t, part.owner));
+    case PartKind::foam:
+      return drop(t.foam);
+    case PartKind::pickup:
+      return drop(t.pickups);
+    case PartKind::return_outlet:
+      return drop(t.returns);
+    case PartKind::vent:
+      t.vent.reset();
+      return;
+    case PartKind::sender:
+      t.sender.reset();
+      return;
+  }
+}
+
+std::vector<NewPart> new_parts() {
+  return {{"Pickup", PartKind::pickup, 0},
+          {"Baffle across the car (parts front and rear)", PartKind::baffle, 0},
+          {"Baffle along the car (parts left and right)", PartKind::baffle, 1},
+          {"Collector box", PartKind::collector, 0},
+          {"Round hole", PartKind::opening, 0},
+          {"Slot", PartKind::opening, 1},
+          {"Notch at the floor", PartKind::opening, 2},
+          {"Flap door", PartKind::opening, 3},
+          {"Foam throughout", PartKind::foam, 0},
+          {"Foam block", PartKind::foam, 1},
+          {"Body that takes up room", PartKind::body, 0},
+          {"Return outlet", PartKind::return_outlet, 0},
+          {"Vent", PartKind::vent, 0},
+          {"Level sender", PartKind::sender, 0},
+          {"Shape: box", PartKind::shape, 0},
+          {"Shape: prism", PartKind::shape, 1},
+          {"Shape: cylinder", PartKind::shape, 2},
+          {"Shape: revolved profile", PartKind::shape, 3},
+          {"Shape: sphere", PartKind::shape, 4},
+          {"Shape: saddle, in place of all others", PartKind::shape, 5}};
+}
+
+PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what, const std::optional<PartRef>& chosen) {
+  const Vec3 low = assembled.lower_corner(), high = assembled.upper_corner(), size = high - low;
+  const Vec3 middle = rounded(assembled.whole.centroid());
+  const auto last = [&](PartKind kind, size_t count) { return PartRef{kind, static_cast<int>(count) - 1, -1}; };
+  switch (what.kind) {
+    case PartKind::shape:
+      t.short_form = false;
+      if (what.variant == 5) t.shapes.clear();
+      t.shapes.push_back(new_shape(assembled, what.variant));
+      return last(PartKind::shape, t.shapes.size());
+    case PartKind::body:
+      t.bodies.push_back({fresh_name(t.bodies, "body"), floor_box(assembled, {0.1, 0.1, 0.3})});
+      return last(PartKind::body, t.bodies.size());
+    case PartKind::collector: {
+      const tank::Box box = floor_box(assembled, {0.3, 0.25, 0.35});
+      const double wide = rounded((box.to - box.from) / 2).y(), tall = rounded((box.to - box.from) / 4).z();
+      tank::OpeningPart door{.name = "flap, rear", .form = tank::Form::notch, .at = {box.from.x(), (box.from.y() + box.to.y()) / 2, box.from.z()}, .width = wide, .height = tall, .passes = tank::Passes::against, .door = tank::Door::flap};
+      tank::OpeningPart other = door;
+      other.name = "flap, front", other.at.x() = box.to.x();
+      t.collectors.push_back({fresh_name(t.collectors, "collector"), box, true, {door, other}});
+      return last(PartKind::collector, t.collectors.size());
+    }
+    case PartKind::baffle: {
+      const bool across = what.variant == 0;
+      tank::Baffle b;
+      b.name = fresh_name(t.baffles, "baffle");
+      b.normal = across ? Vec3(Vec3::UnitX()) : Vec3(Vec3::UnitY());
+      b.point = middle;
+      b.top = std::round((high.z() - 0.1 * size.z()) * 1000) / 1000;
+      const Vec3 floor = floor_place(assembled, 0);
+      b.openings.push_back({.name = "floor slot", .form = tank::Form::notch, .at = {across ? middle.x() : floor.x(), across ? floor.y() : middle.y(), low.z() + 0.001}, .width = std::round(0.3 * (across ? size.y() : size.x()) * 1000) / 1000, .height = 0.02});
+      t.baffles.push_back(std::move(b));
+      return last(PartKind::baffle, t.baffles.size());
+    }
+    case PartKind::opening: {
+      int owner = -1;
+      if (chosen && chosen->kind == PartKind::opening) owner = chosen->owner;
+      if (chosen && chosen->kind == PartKind::baffle) owner = chosen->index;
+      if (chosen && chosen->kind == PartKind::collector) owner = static_cast<int>(t.baffles.size()) + chosen->index;
+      if (owner < 0 && !(t.baffles.empty() && t.collectors.empty())) owner = 0;
+      if (owner < 0) throw std::runtime_error("an opening needs a baffle or a collector to be in: add one first");
+      const bool in_baffle = owner < static_cast<int>(t.baffles.size());
+      tank::OpeningPart o;
+      o.form = what.variant == 0 ? tank::Form::round : what.variant == 1 ? tank::Form::slot : tank::Form::notch;
+      o.diameter = 0.02, o.width = 0.04, o.height = 0.015;
+      if (in_baffle) {
+        o.at = t.baffles[static_cast<size_t>(owner)].point;
+        if (what.variant >= 2) o.at.z() = low.z() + 0.001;
+      } else {
+        const tank::Solid box = make_solid(t.collectors[static_cast<size_t>(owner) - t.baffles.size()].shape);
+        o.at = {box.lower_corner().x(), box.middle().y(), what.variant >= 2 ? box.lower_corner().z() + 0.001 : box.middle().z()};
+      }
+      if (what.variant == 3) {
+        o.door = tank::Door::flap;
+        o.passes = in_baffle ? tank::Passes::along : tank::Passes::against;
+      }
+      auto* list = openings_of(t, owner);
+      static const char* const names[] = {"hole", "slot", "notch", "flap"};
+      o.name = fresh_name(*list, names[what.variant]);
+      list->push_back(std::move(o));
+      return {PartKind::opening, static_cast<int>(list->size()) - 1, owner};
+    }
+    case PartKind::foam: {
+      tank::Foam foam;
+      foam.name = fresh_name(t.foam, "foam");
+      if (what.variant == 1) foam.shape = floor_box(assembled, {0.5, 0.9, 0.95});
+      t.foam.push_back(std::move(foam));
+      return last(PartKind::foam, t.foam.size());
+    }
+    case PartKind::pickup:
+      t.pickups.push_back({fresh_name(t.pickups, "pickup"), floor_place(assembled, 0.005), 0.02, "engine"});
+      return last(PartKind::pickup, t.pickups.size());
+    case PartKind::return_outlet:
+      t.returns.push_back({fresh_name(t.returns, "return"), middle});
+      return last(PartKind::return_outlet, t.returns.size());
+    case PartKind::vent: {
+      Vec3 top = middle;
+      for (int k = 0; k < 3000 && assembled.contains(top + Vec3(0, 0, 0.001)); ++k) top.z() += 0.001;
+      t.vent = tank::Vent{rounded(top)};
+      return {PartKind::vent, 0, -1};
+    }
+    case PartKind::sender:
+      t.sender = tank::Sender{.pivot = middle, .arm = std::round(0.4 * size.z() * 1000) / 1000};
+      return {PartKind::sender, 0, -1};
+  }
+  return {};
+}
+
+}  // namespace uadze::gui
