@@ -36,8 +36,9 @@ void settled_solve(benchmark::State& state) {
 BENCHMARK(settled_solve)->Unit(benchmark::kNanosecond);
 
 struct Demo {
+  project::TankStore tanks;
   project::Opened opened =
-      project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json");
+      project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json", &tanks);
   project::LapStore laps{opened.file.path.parent_path()};
   project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
 };
@@ -45,7 +46,7 @@ struct Demo {
 /// 40 levels of the demo's 95 s lap at 50 Hz on two cores: 1 s.
 void map_of_forty_levels(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
   const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
   for (auto _ : state) benchmark::DoNotOptimize(starvation::starvation_map(car, course, {.levels = 40}));
   state.counters["lap_s"] = demo.lap->value.duration();
@@ -58,13 +59,13 @@ void clean_level(benchmark::State& state) {
   Demo demo;
   for (auto _ : state)
     benchmark::DoNotOptimize(
-        project::solve_lap(demo.opened.project.setups[0], demo.opened.project.laps[0], demo.laps));
+        project::solve_lap(demo.opened.project.setups[0], demo.opened.project.laps[0], demo.laps, demo.tanks));
 }
 BENCHMARK(clean_level)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void one_lap_at_one_level(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
   const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
   for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(car, course, 0.02));
 }
@@ -73,10 +74,10 @@ BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
 /// The planar model along the demo's lap: the design asks for 1500 times faster than real time.
 void planar_lap(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0]);
+  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
   const auto trace = lap::force_trace(demo.lap->value);
   for (auto _ : state)
-    benchmark::DoNotOptimize(slosh::slosh_motion(car.tank, car.pickups, 0.02, trace, {.step = 0.02}));
+    benchmark::DoNotOptimize(slosh::slosh_motion(*car.tank, car.pickups, 0.02, trace, {.step = 0.02}));
   state.counters["times_real"] = benchmark::Counter(
       demo.lap->value.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }

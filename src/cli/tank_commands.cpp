@@ -160,7 +160,7 @@ void modes(const ModesOptions& options) {
   std::string text = fmt::format("{} | {:.3f} L, effective gravity {:.3f} m/s2\n", o->setup.name, options.level_l, f.norm());
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& space = tank.spaces[i];
-    const slosh::Modes found = slosh::first_modes(space.solid, settled.volume(i), f, {.degree = 9, .count = options.count});
+    const slosh::Modes found = slosh::first_modes(space.body, settled.volume(i) / space.volume() * space.body.volume(), f, {.degree = 9, .count = options.count});
     Json list = Json::array();
     text += fmt::format("  {}: {:.4f} L{}\n", space.name, settled.volume(i) * 1e3, found.frequency.empty() ? ", no free surface" : "");
     for (size_t k = 0; k < found.frequency.size(); ++k) {

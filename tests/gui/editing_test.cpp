@@ -3,7 +3,10 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSlider>
+#include <QMenu>
+#include <QPushButton>
 #include <QTableWidget>
+#include <QTreeWidget>
 #include <QTextBrowser>
 #include <QToolButton>
 
@@ -102,9 +105,10 @@ TEST_F(Editing, LiftPumpsAreAddedAndRemoved) {
 
 TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
   window->show_station(Station::tank);
-  const double before = workspace().car()->tank.volume();
+  find<TankView>("tank view")->choose_part(PartRef{PartKind::shape, 0, -1});
+  const double before = workspace().car()->tank->volume();
   type(find<QLineEdit>("To"), "0.4 m");
-  EXPECT_GT(workspace().car()->tank.volume(), before);
+  EXPECT_GT(workspace().car()->tank->volume(), before);
   auto* profile = find_accessible<QTableWidget>("Profile");
   EXPECT_EQ(profile->horizontalHeaderItem(0)->text(), "x\n[mm]");
   EXPECT_EQ(profile->horizontalHeaderItem(1)->text(), "z\n[mm]");
@@ -112,21 +116,61 @@ TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
   type(profile, 2, 0, "-400");  // the front would cross the rear
   EXPECT_EQ(workspace().project(), sound);
   EXPECT_TRUE(window->notice().text().contains("does not cross"));
-  type(profile, 2, 0, "-100");
-  EXPECT_NEAR(workspace().setup()->tank.shape.profile[2].x(), -0.1, 1e-12);
+  const auto outline = [this] { return std::get<tank::Prism>(workspace().setup()->tank.shapes[0]).profile; };
+  type(profile, 2, 0, "200");
+  EXPECT_NEAR(outline()[2].x(), 0.2, 1e-12);
   QTest::mouseClick(button(profile, "Add"), Qt::LeftButton);
-  EXPECT_EQ(workspace().setup()->tank.shape.profile.size(), 5u);
+  EXPECT_EQ(outline().size(), 5u);
+}
+
+/// Chooses an entry of the menu of parts.
+void add_part(QWidget* window, const QString& title) {
+  auto* button = window->findChild<QPushButton*>("add part");
+  for (QAction* action : button->menu()->actions())
+    if (action->text() == title) action->trigger();
 }
 
 TEST_F(Editing, APickupIsAddedInsideTheTank) {
   window->show_station(Station::tank);
-  auto* pickups = find<QTableWidget>("pickups");
-  QTest::mouseClick(button(pickups, "Add"), Qt::LeftButton);
+  add_part(window.get(), "Pickup");
   ASSERT_EQ(workspace().setup()->tank.pickups.size(), 3u);
-  EXPECT_TRUE(workspace().car()->tank.contains(pickup(2)));
-  EXPECT_LT(pickup(2).z(), 0.01) << "at the floor";
-  pickups->setCurrentCell(2, 0);
-  EXPECT_EQ(find<TankView>("tank view")->chosen_pickup(), 2) << "table and picture agree";
+  EXPECT_TRUE(workspace().car()->tank->contains(pickup(2)));
+  EXPECT_LT(pickup(2).z(), 0.02) << "at the floor";
+  EXPECT_EQ(find<TankView>("tank view")->chosen_part(), (PartRef{PartKind::pickup, 2, -1})) << "and it is chosen";
+  auto* tree = find<QTreeWidget>("parts");
+  ASSERT_TRUE(tree->currentItem());
+  EXPECT_TRUE(tree->currentItem()->text(0).contains("pickup"));
+  QTest::mouseClick(window->findChild<QPushButton*>("remove part"), Qt::LeftButton);
+  EXPECT_EQ(workspace().setup()->tank.pickups.size(), 2u);
+  workspace().document.undo()->undo();
+  EXPECT_EQ(workspace().setup()->tank.pickups.size(), 3u);
+}
+
+TEST_F(Editing, EveryKindOfPartCanBeAddedAndTakenBack) {
+  window->show_station(Station::tank);
+  const project::Project before = workspace().project();
+  for (const NewPart& part : new_parts()) {
+    const int steps_before = steps();
+    find<TankView>("tank view")->choose_part(std::nullopt);
+    add_part(window.get(), part.title);
+    EXPECT_EQ(steps(), steps_before + 1) << part.title.toStdString() << ": " << window->notice().text().toStdString();
+    if (steps() > steps_before) workspace().document.undo()->undo();
+    EXPECT_EQ(workspace().project(), before) << part.title.toStdString();
+  }
+}
+
+TEST_F(Editing, ABaffleDividesTheTankAndIsDragged) {
+  window->show_station(Station::tank);
+  auto* view = find<TankView>("tank view");
+  add_part(window.get(), "Baffle across the car (parts front and rear)");
+  ASSERT_EQ(workspace().car()->tank->spaces.size(), 3u);
+  view->look(TankView::Look::side);
+  const auto place = [this] { return workspace().setup()->tank.baffles[0].point; };
+  const Vec3 from = place();
+  drag(view, view->on_screen(from), view->on_screen(from + Vec3(0.03, 0, 0)));
+  EXPECT_NEAR(place().x(), from.x() + 0.03, 0.008);
+  EXPECT_EQ(place().y(), from.y()) << "a plate moves along its normal only";
+  EXPECT_EQ(steps(), 2) << "one step of the history for the drag";
 }
 
 TEST_F(Editing, OrbitAndStandardViewsDoNotEdit) {
@@ -195,7 +239,7 @@ TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {
   window->show_station(Station::slosh);
   auto* slider = find<QSlider>("level");
   slider->setValue(slider->maximum() / 2);
-  EXPECT_NEAR(workspace().level(), workspace().car()->tank.volume() / 2, 1e-4);
+  EXPECT_NEAR(workspace().level(), workspace().car()->tank->volume() / 2, 1e-4);
   type(find_accessible<QLineEdit>("Level shown"), "1 L");
   EXPECT_NEAR(workspace().level(), 1e-3, 1e-12);
   EXPECT_FALSE(workspace().level_run()->clean());
@@ -265,7 +309,7 @@ TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
     window->show_station(static_cast<Station>(i));
     QTest::qWait(20);
   }
-  EXPECT_TRUE(workspace().surface_at_cursor()) << "the tank shows level fuel without a lap";
+  EXPECT_TRUE(workspace().fuel_at_cursor()) << "the tank shows level fuel without a lap";
 }
 
 TEST_F(Editing, KeysReachEveryStation) {

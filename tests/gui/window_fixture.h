@@ -32,6 +32,8 @@ class WindowTest : public ::testing::Test {
   void SetUp() override {
     copy_demo(folder);
     window = std::make_unique<MainWindow>();
+    // A coarse ladder: the tests look at the interface, and wait for it often.
+    window->workspace().set_levels(8);
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));

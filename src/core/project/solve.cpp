@@ -61,7 +61,8 @@ LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapSto
   }
   out->consumption = starvation::consumption_per_lap(out->course.demand, out->lap->value);
   out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
-  out->clean = starvation::clean_level(*out->car, out->course, options, progress);
+  out->map = starvation::starvation_map(*out->car, out->course, options, progress);
+  out->clean = starvation::clean_level(*out->car, out->course, options, progress, &out->map);
   out->density = fluid::density_working(setup.fuel);
   out->clean_working = starvation::clean_level_working(*out->car, out->clean, options);
   out->reserve_working = starvation::reserve_working(*out->car, out->course, out->clean.at);

@@ -51,6 +51,7 @@ struct LapResult {
   LapStore::Entry lap;
   std::shared_ptr<const starvation::FuelSystem> car;
   starvation::Course course;
+  starvation::StarvationMap map;
   starvation::CleanLevel clean;
   double consumption = 0.0;  ///< m3 a lap
   double usable_volume = 0.0;

@@ -85,7 +85,7 @@ std::shared_ptr<const slosh::TankInertia> TankStore::inertia(const tank::Tank& t
   auto out = std::make_shared<slosh::TankInertia>(tank.spaces.size());
   std::atomic<bool> missing{false};
   tbb::parallel_for(size_t{0}, tank.spaces.size(), [&](size_t i) {
-    const std::uint64_t key = fingerprint(tank.spaces[i].solid);
+    const std::uint64_t key = fingerprint(tank.spaces[i].body);
     {
       const std::lock_guard lock(mutex_);
       if (const auto found = inertia_.find(key); found != inertia_.end()) {
@@ -97,7 +97,7 @@ std::shared_ptr<const slosh::TankInertia> TankStore::inertia(const tank::Tank& t
       missing = true;
       return;
     }
-    (*out)[i] = slosh::inertia_table(tank.spaces[i].solid);
+    (*out)[i] = slosh::inertia_table(tank.spaces[i].body);
     const std::lock_guard lock(mutex_);
     if (inertia_.size() > 20 * most_kept) inertia_.clear();
     inertia_.emplace(key, (*out)[i]);

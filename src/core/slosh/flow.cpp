@@ -44,21 +44,24 @@ void OpeningFlows::survey(const std::vector<SpaceSide>& sides) {
     const auto a = static_cast<size_t>(o.from), b = static_cast<size_t>(o.to);
     dry_[k] = 0;
     const auto look = [](const SpaceSide& side, const View& view, const tank::Cell& cell, double half, double& wet,
-                         double& head) {
+                         double& head, double& spread) {
       const double depth = side.surface.offset - side.surface.normal.dot(cell.at);
-      wet = side.volume > 0 ? std::clamp(0.5 + depth / (2 * half), 0.0, 1.0) : 0.0;
+      wet = head = spread = 0.0;
+      if (depth <= -half || !(side.volume > 0)) return;
+      wet = depth >= half ? 1.0 : 0.5 + depth / (2 * half);
       const double below = depth >= half ? depth : std::max(0.0, (depth + half) / 2);
       // The push of fuel that is being moved along grows from nothing at the surface to all at mean depth.
       const double aside =
           view.lateral.dot(cell.at - side.reference) * std::min(1.0, below * view.per_depth);
       head = std::max(0.0, view.pull * below + aside);
+      spread = view.pull * half * wet;
     };
     const double half_a = std::max(o.half_along(sides[a].surface.normal), 1e-6),
                  half_b = std::max(o.half_along(sides[b].surface.normal), 1e-6);
     for (size_t c = 0; c < o.cells.size(); ++c) {
       Stand& s = stands_[first_[k] + c];
-      look(sides[a], views[a], o.cells[c], half_a, s.wet_a, s.head_a);
-      look(sides[b], views[b], o.cells[c], half_b, s.wet_b, s.head_b);
+      look(sides[a], views[a], o.cells[c], half_a, s.wet_a, s.head_a, s.spread_a);
+      look(sides[b], views[b], o.cells[c], half_b, s.wet_b, s.head_b, s.spread_b);
       dry_[k] += (1 - std::max(s.wet_a, s.wet_b)) * o.cells[c].area;
     }
   }
@@ -90,10 +93,15 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   const bool forward = o.passes != tank::Passes::against, backward = o.passes != tank::Passes::along;
   Through out;
   double all = 0, weighted = 0, met = 0;
-  const auto pass = [&](double area, double drive, bool wet_a, bool wet_b) {
+  const auto pass = [&](double area, double drive, bool wet_a, bool wet_b, double spread = 0.0) {
     if (area <= 0 || drive == 0) return;
     if (drive > 0 ? !forward : !backward) return;
-    const double flow = area * std::sqrt(2 * std::abs(drive));
+    double flow = area * std::sqrt(2 * std::abs(drive));
+    // The mean of the root over a part in which the drive varies, to second order: for the law of a weir.
+    if (spread > 0) {
+      const double relative = std::min(1.0, spread / std::abs(drive));
+      flow *= 1 - relative * relative / 24;
+    }
     if (drive > 0 ? wet_a : wet_b) {
       out.fuel += drive > 0 ? flow : -flow;
       all += flow;
@@ -107,15 +115,16 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
     const Stand& s = stands_[first_[k] + c];
     const double both = std::min(s.wet_a, s.wet_b), any = std::max(s.wet_a, s.wet_b), area = o.cells[c].area;
     if (any <= 0) {
-      pass(area, gas_drive, false, false);
+      if (gas_drive != 0) pass(area, gas_drive, false, false);
       continue;
     }
     pass(both * area, gas_drive + s.head_a - s.head_b, true, true);
     if (any > both) {
       const bool on_a = s.wet_a > s.wet_b;
-      pass((any - both) * area, on_a ? gas_drive + s.head_a : gas_drive - s.head_b, on_a, !on_a);
+      pass((any - both) * area, on_a ? gas_drive + s.head_a : gas_drive - s.head_b, on_a, !on_a,
+           on_a ? s.spread_a : s.spread_b);
     }
-    pass((1 - any) * area, gas_drive, false, false);
+    if (any < 1) pass((1 - any) * area, gas_drive, false, false);
   }
   const double discharge = o.discharge * options_.discharge_scale;
   out.fuel *= discharge;
@@ -147,7 +156,7 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
   for (size_t i = 0; i < sides.size(); ++i)
     if (locked_[i] && std::find(groups.begin(), groups.end(), group_[i]) == groups.end())
       groups.push_back(group_[i]);
-  constexpr double close = 0.05;  // Pa
+  constexpr double close = 0.5;  // Pa
   for (int turn = 0; turn < 16; ++turn) {
     double change = 0;
     for (int g : groups) {

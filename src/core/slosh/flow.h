@@ -65,6 +65,7 @@ class OpeningFlows {
   /// A cell as it stands in this step: wet shares of its two sides, and the heads of their wet parts.
   struct Stand {
     double wet_a, wet_b, head_a, head_b;
+    double spread_a, spread_b;  ///< m2/s2: from the head's mean to its ends within the wet part
   };
   void survey(const std::vector<SpaceSide>& sides);
   void find_groups(const std::vector<SpaceSide>& sides);

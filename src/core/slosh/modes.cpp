@@ -225,11 +225,11 @@ InertiaTable inertia_table(const tank::Solid& solid, const ModeOptions& options)
     const tank::Section cut = cutter.cut(cutter.offset_for(volume).offset).section;
     const SectionModes box = section_modes(cut, volume, Vec3::UnitZ(), solid.size());
     InertiaTable::Row row{fill, box.axis[0], 1.0, 1.0};
-    // Each axis takes the lowest mode that moves the fuel mostly along it.
+    // Each axis takes the lowest mode that moves the fuel along it; of two alike each may lie askew.
     bool found[2] = {false, false};
     for (size_t k = 0; k < modes.frequency.size(); ++k)
       for (int i = 0; i < 2; ++i) {
-        if (found[i] || std::abs(modes.direction[k].dot(box.axis[i])) < 0.75) continue;
+        if (found[i] || std::abs(modes.direction[k].dot(box.axis[i])) < 0.65) continue;
         const double wanted = standard_gravity * volume / (box.second[i] * modes.frequency[k] * modes.frequency[k]);
         (i == 0 ? row.along : row.across) = std::clamp(wanted / box.inertia[i], 0.3, 4.0);
         found[i] = true;
@@ -242,7 +242,7 @@ InertiaTable inertia_table(const tank::Solid& solid, const ModeOptions& options)
 
 TankInertia tank_inertia(const tank::Tank& tank) {
   TankInertia out;
-  for (const tank::Space& s : tank.spaces) out.push_back(inertia_table(s.solid));
+  for (const tank::Space& s : tank.spaces) out.push_back(inertia_table(s.body));
   return out;
 }
 

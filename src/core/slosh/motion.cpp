@@ -43,7 +43,6 @@ void FuelMotion::move(const Vec3& f, double dt) {
   if (planar_) {
     planar_->step(f, dt);
     circulate(f, dt);
-    planar_->refresh();
   } else {
     settled_->update(f);
     pull_ = f.norm();
@@ -57,7 +56,7 @@ void FuelMotion::move(const lap::ForceTrace& trace, double from, double to) {
     return;
   }
   // The force follows the trace in parts: rows are not stepped over.
-  constexpr double finest = 0.01;
+  constexpr double finest = 0.02;
   const int parts = std::max(1, static_cast<int>(std::ceil((to - from) / finest - 1e-9)));
   const double part = (to - from) / parts;
   for (int i = 0; i < parts; ++i) {
@@ -65,7 +64,10 @@ void FuelMotion::move(const lap::ForceTrace& trace, double from, double to) {
     planar_->step(f, part);
     circulate(f, part);
   }
-  planar_->refresh();
+}
+
+void FuelMotion::refresh() {
+  if (planar_) planar_->refresh();
 }
 
 tank::Plane FuelMotion::surface(size_t space) const {
@@ -97,10 +99,13 @@ double FuelMotion::wet(size_t p) const {
 double FuelMotion::drawn(size_t p) const {
   if (!(volume(space_of(p)) > 0)) return 0.0;
   const double flow = p < options_.circulation.flow.size() ? options_.circulation.flow[p] : 0.0;
-  return tank::drawn_fuel((*pickups_)[p], surface(space_of(p)), flow, pull_);
+  // The critical submergence goes with the flow to the power 2/5.
+  const double counted = flow * std::pow(options_.circulation.submergence_scale, 2.5);
+  return tank::drawn_fuel((*pickups_)[p], surface(space_of(p)), counted, pull_);
 }
 
-Instant instant_of(const FuelMotion& fuel, double time, size_t pickups) {
+Instant instant_of(FuelMotion& fuel, double time, size_t pickups) {
+  fuel.refresh();
   Instant now;
   now.time = time;
   now.centroid = fuel.centroid();

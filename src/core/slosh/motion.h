@@ -29,6 +29,7 @@ enum class Start {
 struct Circulation {
   std::vector<double> flow;  ///< m3/s, of each pickup when it draws fuel only; empty: none
   int return_space = 0;
+  double submergence_scale = 1.0;  ///< on the critical submergence; 0 leaves it out
 };
 
 struct MotionOptions {
@@ -51,11 +52,14 @@ class FuelMotion {
   void move(const lap::ForceTrace& trace, double from, double to);
   /// One step under a constant f.
   void move(const Vec3& f, double dt);
+  /// Surfaces exact for the volumes; between, they are so to second order of a step's flow.
+  void refresh();
 
   tank::Plane surface(size_t space) const;
   double volume(size_t space) const;
   Vec3 centroid() const;
   double flow(size_t opening) const;  ///< m3/s of fuel; 0 by the settled model
+  int substeps(size_t space) const { return planar_ ? planar_->space(space).substeps() : 0; }
   bool locked(size_t space) const;    ///< gas held in; never by the settled model
   /// Of the surface in the pickup's own space.
   double depth(size_t pickup) const;
@@ -90,7 +94,8 @@ struct Instant {
   std::vector<double> depth, wet;  ///< of each pickup: m; 0..1
 };
 
-Instant instant_of(const FuelMotion& fuel, double time, size_t pickups);
+/// Refreshes the motion first.
+Instant instant_of(FuelMotion& fuel, double time, size_t pickups);
 
 /// Needs 0 <= volume <= the tank's and a step above zero.
 std::vector<Instant> slosh_motion(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups,

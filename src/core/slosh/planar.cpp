@@ -24,7 +24,7 @@ double InertiaTable::factor(double fill, const Vec3& direction) const {
   const auto of = [&](const Row& r) {
     const double level = direction.head<2>().squaredNorm();
     if (level < 1e-9) return (r.along + r.across) / 2;
-    const double part = std::pow(r.axis.head<2>().dot(direction.head<2>()), 2) / level;
+    const double along = r.axis.head<2>().dot(direction.head<2>()), part = along * along / level;
     return r.along * part + r.across * (1 - part);
   };
   size_t i = 0;

@@ -41,7 +41,7 @@ struct PlanarOptions {
   double violent_tilt = 0.5;      ///< rad, the amplitude at half of it
   double viscosity = 6e-7;        ///< m2/s, kinematic, of petrol (0.45 mPa s over 745 kg/m3)
   double fastest = 40.0;          ///< rad/s
-  double phase_step = 0.25;       ///< rad of the fastest mode a substep: period error phase_step2/24
+  double phase_step = 0.35;       ///< rad of the fastest mode a substep: period error phase_step2/24
 };
 
 /// How much heavier the first modes of a space are than those of the box-equivalent, by fill.

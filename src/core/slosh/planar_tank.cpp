@@ -47,7 +47,7 @@ void PlanarTank::step(const Vec3& f, double dt) {
     return;
   }
   // Flow follows the surfaces in steps no longer than this.
-  constexpr double longest = 0.01;
+  constexpr double longest = 0.02;
   const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest - 1e-9)));
   for (int k = 0; k < parts; ++k) {
     const double part = dt / parts;

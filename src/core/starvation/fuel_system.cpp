@@ -27,7 +27,7 @@ slosh::MotionOptions motion_options(const FuelSystem& car, bool repeated) {
   out.tank = car.motion;
   out.tank.flow.density = car.fuel_density;
   out.inertia = car.inertia.get();
-  out.circulation = {pickup_flows(car), car.return_space};
+  out.circulation = {pickup_flows(car), car.return_space, car.submergence_scale};
   return out;
 }
 

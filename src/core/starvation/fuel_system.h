@@ -46,6 +46,7 @@ struct FuelSystem {
   int return_space = 0;  ///< of the tank, where overflow and engine return come back
   slosh::Model model = slosh::Model::planar;
   slosh::TankOptions motion;
+  double submergence_scale = 1.0;  ///< on the critical submergence; 0 leaves it out
   std::vector<LiftPump> lift_pumps;
   std::optional<SurgeTank> surge;  ///< nothing: the pickup feeds the engine straight
   double main_pump_flow = 0.0;     ///< m3/s; what circulates

@@ -49,10 +49,13 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
 }
 
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
-                       Progress* progress) {
+                       Progress* progress, const StarvationMap* known) {
   const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
   std::vector<char> clean(levels.size());
-  for_each_level(levels.size(), progress, [&](size_t i) { clean[i] = is_clean(car, course, levels[i]); });
+  if (known)
+    for (size_t i = 0; i < levels.size(); ++i) clean[i] = known->rows[i].events.empty();
+  else
+    for_each_level(levels.size(), progress, [&](size_t i) { clean[i] = is_clean(car, course, levels[i]); });
 
   CleanLevel out;
   out.runs = static_cast<int>(levels.size());

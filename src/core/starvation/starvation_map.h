@@ -49,8 +49,9 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
 
 /// The smallest level above which no level of the ladder starves, refined by halving. If a level below a
 /// starving one was clean, that is reported in `clean_again`, not used.
+/// `known`: the map of the same ladder, which saves running it again.
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
-                       Progress* progress = nullptr);
+                       Progress* progress = nullptr, const StarvationMap* known = nullptr);
 
 Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options);
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run);

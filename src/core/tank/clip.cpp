@@ -1,5 +1,6 @@
 #include "core/tank/clip.h"
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <optional>
@@ -155,6 +156,110 @@ Solid together(const std::vector<std::pair<const Solid*, double>>& parts) {
     }
   }
   return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{}};
+}
+
+namespace {
+
+struct Facet {  // all triangles in one plane, either way round
+  Vec3 normal;
+  double offset;
+  std::map<std::pair<int, int>, double> edges;  // net weight from the lower corner to the higher
+};
+
+/// Whether the middle of three points lies on the straight line between the others.
+bool straight(const Vec3& a, const Vec3& b, const Vec3& c) {
+  const Vec3 d = c - a;
+  return (b - a).cross(d).norm() <= 1e-12 * std::max(d.squaredNorm(), 1e-12) && (b - a).dot(d) > 0 &&
+         (c - b).dot(d) > 0;
+}
+
+/// Corners between two edges of the same weight on one line go.
+void straighten(std::map<std::pair<int, int>, double>& edges, const std::vector<Vec3>& place) {
+  for (bool changed = true; changed;) {
+    changed = false;
+    std::map<int, std::vector<std::pair<int, double>>> at;  // other end, weight away from here
+    for (const auto& [e, w] : edges) {
+      at[e.first].emplace_back(e.second, w);
+      at[e.second].emplace_back(e.first, -w);
+    }
+    for (const auto& [middle, ends] : at) {
+      if (ends.size() != 2 || ends[0].second != -ends[1].second) continue;
+      const int a = ends[0].first, c = ends[1].first;
+      if (a == c || !straight(place[static_cast<size_t>(a)], place[static_cast<size_t>(middle)], place[static_cast<size_t>(c)]))
+        continue;
+      edges.erase(std::minmax(a, middle));
+      edges.erase(std::minmax(middle, c));
+      double& joined = edges[std::minmax(a, c)];
+      joined += a < c ? ends[1].second : -ends[1].second;  // from a through the middle to c
+      if (joined == 0) edges.erase(std::minmax(a, c));
+      changed = true;
+      break;
+    }
+  }
+}
+
+}  // namespace
+
+Solid compacted(const Solid& solid) {
+  constexpr size_t many = 1500;
+  if (solid.triangles().size() > many || solid.triangles().size() < 13) return solid;
+  const double near = 1e-10 * (1 + solid.size());
+  // Corners by place.
+  std::vector<Vec3> place;
+  std::vector<int> at(solid.vertices().size());
+  for (size_t i = 0; i < at.size(); ++i) {
+    const Vec3& p = solid.vertices()[i];
+    size_t k = 0;
+    while (k < place.size() && (place[k] - p).cwiseAbs().maxCoeff() > near) ++k;
+    if (k == place.size()) place.push_back(p);
+    at[i] = static_cast<int>(k);
+  }
+  std::vector<Facet> facets;
+  for (size_t i = 0; i < solid.triangles().size(); ++i) {
+    const Triangle& t = solid.triangles()[i];
+    const Vec3 &a = place[static_cast<size_t>(at[static_cast<size_t>(t[0])])], &b = place[static_cast<size_t>(at[static_cast<size_t>(t[1])])],
+               &c = place[static_cast<size_t>(at[static_cast<size_t>(t[2])])];
+    const Vec3 n = (b - a).cross(c - a);
+    if (n.norm() < 1e-14) continue;
+    Vec3 unit = n.normalized();
+    int main = 0;
+    unit.cwiseAbs().maxCoeff(&main);
+    if (unit[main] < 0) unit = -unit;
+    const double offset = unit.dot(a);
+    size_t k = 0;
+    while (k < facets.size() && ((facets[k].normal - unit).norm() > 1e-7 || std::abs(facets[k].offset - offset) > 1e-8)) ++k;
+    if (k == facets.size()) facets.push_back({unit, offset, {}});
+    for (size_t e = 0; e < 3; ++e) {
+      const int from = at[static_cast<size_t>(t[e])], to = at[static_cast<size_t>(t[(e + 1) % 3])];
+      if (from == to) continue;
+      facets[k].edges[std::minmax(from, to)] += from < to ? solid.weight(i) : -solid.weight(i);
+    }
+  }
+  std::vector<Triangle> triangles;
+  std::vector<double> weights;
+  bool weighted = false;
+  for (Facet& f : facets) {
+    std::erase_if(f.edges, [](const auto& e) { return std::abs(e.second) < 1e-12; });
+    straighten(f.edges, place);
+    // A fan from the busiest corner: signed triangles that add up to what the edges enclose.
+    std::map<int, int> busy;
+    for (const auto& [e, w] : f.edges) ++busy[e.first], ++busy[e.second];
+    int apex = -1, most = 0;
+    for (const auto& [v, count] : busy)
+      if (count > most) apex = v, most = count;
+    for (const auto& [e, w] : f.edges) {
+      if (e.first == apex || e.second == apex) continue;
+      const Vec3 &o = place[static_cast<size_t>(apex)], &a = place[static_cast<size_t>(e.first)], &b = place[static_cast<size_t>(e.second)];
+      if ((a - o).cross(b - o).norm() < 1e-14) continue;
+      triangles.push_back(w > 0 ? Triangle{apex, e.first, e.second} : Triangle{apex, e.second, e.first});
+      weights.push_back(std::abs(w));
+      weighted = weighted || weights.back() != 1.0;
+    }
+  }
+  Solid out(place, std::move(triangles), weighted ? std::move(weights) : std::vector<double>{});
+  // Never at the cost of the volume.
+  const bool same = std::abs(out.volume() - solid.volume()) <= 1e-12 * std::abs(solid.volume()) + 1e-18;
+  return same && out.triangles().size() < solid.triangles().size() ? out : solid;
 }
 
 }  // namespace uadze::tank

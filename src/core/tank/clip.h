@@ -26,4 +26,8 @@ Solid clipped(const Solid& solid, const std::vector<ConvexPiece>& pieces);
 /// in part.
 Solid together(const std::vector<std::pair<const Solid*, double>>& parts);
 
+/// The same sums from fewer triangles: what lies in one plane is gathered, what cancels is left out. Volumes,
+/// moments and sections are those of the solid; its outlines are not, as corners no longer meet corners.
+Solid compacted(const Solid& solid);
+
 }  // namespace uadze::tank

@@ -206,23 +206,30 @@ void PlaneCutter::aim(const Vec3& normal) {
     lowest_ = middle - half, highest_ = middle + half;
     return;
   }
-  lowest_ = 1e300, highest_ = -1e300;
+  double lowest = 1e300, highest = -1e300;
+  const double nx = normal.x(), ny = normal.y(), nz = normal.z();
   for (size_t i = 0; i < vertices.size(); ++i) {
-    const double h = normal.dot(vertices[i]);
+    const double h = nx * vertices[i].x() + ny * vertices[i].y() + nz * vertices[i].z();
     heights_[i] = h;
-    lowest_ = std::min(lowest_, h);
-    highest_ = std::max(highest_, h);
+    lowest = std::min(lowest, h);
+    highest = std::max(highest, h);
   }
-  for (size_t i = 0; i < faces_.size(); ++i) faces_[i] = face(static_cast<int>(i));
+  lowest_ = lowest, highest_ = highest;
+  for (size_t i = 0; i < faces_.size(); ++i) faces_[i] = face(i);
 }
 
-PlaneCutter::Face PlaneCutter::face(int triangle) const {
-  const Triangle& t = solid_->triangles()[static_cast<size_t>(triangle)];
-  const auto height = [&](int corner) {
-    const auto v = static_cast<size_t>(t[static_cast<size_t>(corner)]);
-    return heights_.empty() ? normal_.dot(solid_->vertices()[v]) : heights_[v];
-  };
-  const double a = height(0), b = height(1), c = height(2);
+PlaneCutter::Face PlaneCutter::face(size_t triangle) const {
+  const Triangle& t = solid_->triangles()[triangle];
+  const Vec3& area = solid_->triangle_areas()[triangle];
+  double a, b, c;
+  if (heights_.empty()) {
+    const auto& v = solid_->vertices();
+    a = normal_.dot(v[static_cast<size_t>(t[0])]), b = normal_.dot(v[static_cast<size_t>(t[1])]),
+    c = normal_.dot(v[static_cast<size_t>(t[2])]);
+  } else {
+    a = heights_[static_cast<size_t>(t[0])], b = heights_[static_cast<size_t>(t[1])],
+    c = heights_[static_cast<size_t>(t[2])];
+  }
   const double ab_low = std::min(a, b), ab_high = std::max(a, b);
   const double low = std::min(ab_low, c), high = std::max(ab_high, c);
   const double middle = std::max(ab_low, std::min(ab_high, c));
@@ -232,16 +239,19 @@ PlaneCutter::Face PlaneCutter::face(int triangle) const {
                whole = above_zero(high - low);
   const double per = 1 / (lower * upper * whole);
   return {low, middle, high, per * upper, per * lower,
-          normal_.dot(solid_->triangle_areas()[static_cast<size_t>(triangle)])};
+          normal_.x() * area.x() + normal_.y() * area.y() + normal_.z() * area.z()};
 }
 
 /// Calls back for groups that are wholly below, and for the triangles of those that the plane meets.
 template <class OnGroup, class OnTriangle>
 void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_triangle) const {
   const auto& groups = solid_->groups();
+  // Boxes and corners round differently: what only touches the plane is looked at corner by corner.
+  const double slack = 1e-12 * (solid_->size() + std::abs(offset));
   for (size_t g = 0; g < groups.size();) {
     const Solid::Group& group = groups[g];
-    const double middle = normal_.dot(group.middle) - offset, half = normal_.cwiseAbs().dot(group.half);
+    const double middle = normal_.dot(group.middle) - offset,
+                 half = normal_.cwiseAbs().dot(group.half) + slack;
     if (middle - half >= 0) {
       g = static_cast<size_t>(group.next);
     } else if (middle + half < 0) {
@@ -282,7 +292,7 @@ PlaneCutter::Below PlaneCutter::below(double offset) const {
           volume += normal_.dot(g.reach * normal_) - 3 * (offset - origin) * normal_.dot(g.area);
           area -= normal_.dot(g.area);
         },
-        [&](int triangle) { add(face(triangle)); });
+        [&](int triangle) { add(face(static_cast<size_t>(triangle))); });
   }
   return {volume / 3, area, 2 * slope};
 }
@@ -293,45 +303,68 @@ PlaneCutter::Cut PlaneCutter::cut(double offset) const {
   const auto& v = solid_->vertices();
   const Vec3 middle = solid_->middle();
   const Vec3 apex = middle - normal_ * (normal_.dot(middle) - offset);
-  Vec3 first = Vec3::Zero();
-  Mat3 second = Mat3::Zero();
+  // In the plane's own directions the section's sums are of plain numbers.
+  const Vec3 e1 = normal_.unitOrthogonal(), e2 = normal_.cross(e1);
+  double volume = 0, fx = 0, fy = 0, fz = 0;
+  double area = 0, s1 = 0, s2 = 0, s11 = 0, s12 = 0, s22 = 0;
   const auto on_triangle = [&](size_t i) {
     const Triangle& t = solid_->triangles()[i];
-    std::array<double, 3> d;
-    for (size_t k = 0; k < 3; ++k) {
-      const auto corner = static_cast<size_t>(t[k]);
-      d[k] = (heights_.empty() ? normal_.dot(v[corner]) : heights_[corner]) - offset;
-    }
-    std::array<int, 3> o;
-    const int count = turned(d, o);
+    const auto i0 = static_cast<size_t>(t[0]), i1 = static_cast<size_t>(t[1]), i2 = static_cast<size_t>(t[2]);
+    double h0, h1, h2;
+    if (heights_.empty())
+      h0 = normal_.dot(v[i0]) - offset, h1 = normal_.dot(v[i1]) - offset, h2 = normal_.dot(v[i2]) - offset;
+    else
+      h0 = heights_[i0] - offset, h1 = heights_[i1] - offset, h2 = heights_[i2] - offset;
+    const bool b0 = h0 < 0, b1 = h1 < 0, b2 = h2 < 0;
+    const int count = b0 + b1 + b2;
     if (count == 0) return;
-    const double weight = solid_->weight(i);
-    const size_t a = static_cast<size_t>(o[0]), b = static_cast<size_t>(o[1]), c = static_cast<size_t>(o[2]);
-    const Vec3 va = v[static_cast<size_t>(t[a])] - apex, vb = v[static_cast<size_t>(t[b])] - apex,
-               vc = v[static_cast<size_t>(t[c])] - apex;
-    const double whole = solid_->triangle_areas()[i].dot(va) / 3;  // of the tetrahedron on all of it
+    const Vec3& a_vector = solid_->triangle_areas()[i];
+    const double ax = v[i0].x() - apex.x(), ay = v[i0].y() - apex.y(), az = v[i0].z() - apex.z();
+    const double bx = v[i1].x() - apex.x(), by = v[i1].y() - apex.y(), bz = v[i1].z() - apex.z();
+    const double cx = v[i2].x() - apex.x(), cy = v[i2].y() - apex.y(), cz = v[i2].z() - apex.z();
+    // Of the tetrahedron from the apex on all of the triangle.
+    const double whole = (a_vector.x() * ax + a_vector.y() * ay + a_vector.z() * az) / 3;
     if (count == 3) {
-      out.below.volume += whole;
-      out.below.first += whole / 4 * (va + vb + vc);
+      volume += whole;
+      fx += whole * (ax + bx + cx), fy += whole * (ay + by + cy), fz += whole * (az + bz + cz);
       return;
     }
-    const double tb = d[a] / (d[a] - d[b]), tc = d[a] / (d[a] - d[c]);
-    const Vec3 p = va + tb * (vb - va), q = va + tc * (vc - va);
-    const double tip = whole * tb * tc;
-    const Vec3 tip_first = tip / 4 * (va + p + q);
-    if (count == 1) {
-      out.below.volume += tip;
-      out.below.first += tip_first;
+    // The corner that is alone on its side comes first.
+    const bool alone = count == 1;
+    double px, py, pz, qx, qy, qz, ox, oy, oz, tp, tq;
+    const auto cross = [&](double x0, double y0, double z0, double k0, double x1, double y1, double z1, double k1,
+                           double x2, double y2, double z2, double k2) {
+      tp = k0 / (k0 - k1), tq = k0 / (k0 - k2);
+      ox = x0, oy = y0, oz = z0;
+      px = x0 + tp * (x1 - x0), py = y0 + tp * (y1 - y0), pz = z0 + tp * (z1 - z0);
+      qx = x0 + tq * (x2 - x0), qy = y0 + tq * (y2 - y0), qz = z0 + tq * (z2 - z0);
+    };
+    if (b0 == alone && b1 != alone && b2 != alone)
+      cross(ax, ay, az, h0, bx, by, bz, h1, cx, cy, cz, h2);
+    else if (b1 == alone && b2 != alone)
+      cross(bx, by, bz, h1, cx, cy, cz, h2, ax, ay, az, h0);
+    else
+      cross(cx, cy, cz, h2, ax, ay, az, h0, bx, by, bz, h1);
+    const double tip = whole * tp * tq;
+    if (alone) {
+      volume += tip;
+      fx += tip * (ox + px + qx), fy += tip * (oy + py + qy), fz += tip * (oz + pz + qz);
     } else {
-      out.below.volume += whole - tip;
-      out.below.first += whole / 4 * (va + vb + vc) - tip_first;
+      volume += whole - tip;
+      fx += whole * (ax + bx + cx) - tip * (ox + px + qx);
+      fy += whole * (ay + by + cy) - tip * (oy + py + qy);
+      fz += whole * (az + bz + cz) - tip * (oz + pz + qz);
     }
     // Against the clipped triangle's own edge, seen from above: q to p below the tip, p to q otherwise.
-    const double area = (count == 1 ? -0.5 : 0.5) * weight * normal_.dot(p.cross(q));
-    out.section.area += area;
-    first += area / 3 * (p + q);
-    const Vec3 s = p + q;
-    second += area / 12 * (p * p.transpose() + q * q.transpose() + s * s.transpose());
+    const double p1 = e1.x() * px + e1.y() * py + e1.z() * pz, p2 = e2.x() * px + e2.y() * py + e2.z() * pz;
+    const double q1 = e1.x() * qx + e1.y() * qy + e1.z() * qz, q2 = e2.x() * qx + e2.y() * qy + e2.z() * qz;
+    const double piece = (alone ? -0.5 : 0.5) * solid_->weight(i) * (p1 * q2 - p2 * q1);
+    const double m1 = p1 + q1, m2 = p2 + q2;
+    area += piece;
+    s1 += piece * m1, s2 += piece * m2;
+    s11 += piece * (p1 * p1 + q1 * q1 + m1 * m1);
+    s12 += piece * (p1 * p2 + q1 * q2 + m1 * m2);
+    s22 += piece * (p2 * p2 + q2 * q2 + m2 * m2);
   };
   if (solid_->groups().empty()) {
     for (size_t i = 0; i < solid_->triangles().size(); ++i) on_triangle(i);
@@ -341,20 +374,22 @@ PlaneCutter::Cut PlaneCutter::cut(double offset) const {
         offset,
         [&](const Solid::Group& g) {
           // Each tetrahedron from the apex: its volume plus what the moved origin adds, shift.A/3.
-          const double volume = g.volume + shift.dot(g.area) / 3;
-          out.below.volume += volume;
-          out.below.first += (g.first + g.reach * shift / 3) / 4 + volume * 3 / 4 * shift;
+          const double part = g.volume + shift.dot(g.area) / 3;
+          out.below.volume += part;
+          out.below.first += (g.first + g.reach * shift / 3) / 4 + part * 3 / 4 * shift;
         },
         [&](int triangle) { on_triangle(static_cast<size_t>(triangle)); });
   }
-  out.below.first += out.below.volume * apex;
-  if (!(out.section.area > 0)) {
-    out.section = {};
-    return out;
-  }
-  const Vec3 mean = first / out.section.area;
-  out.section.centroid = apex + mean;
-  out.section.second = second - out.section.area * mean * mean.transpose();
+  out.below.volume += volume;
+  out.below.first += Vec3(fx, fy, fz) / 4 + out.below.volume * apex;
+  if (!(area > 0)) return out;
+  const double mean1 = s1 / (3 * area), mean2 = s2 / (3 * area);
+  const double j11 = s11 / 12 - area * mean1 * mean1, j12 = s12 / 12 - area * mean1 * mean2,
+               j22 = s22 / 12 - area * mean2 * mean2;
+  out.section.area = area;
+  out.section.centroid = apex + mean1 * e1 + mean2 * e2;
+  out.section.second = j11 * e1 * e1.transpose() + j22 * e2 * e2.transpose() +
+                       j12 * (e1 * e2.transpose() + e2 * e1.transpose());
   return out;
 }
 

@@ -159,7 +159,7 @@ class PlaneCutter {
     double facing;                ///< m2
   };
 
-  Face face(int triangle) const;
+  Face face(size_t triangle) const;
 
   const Solid* solid_;
   Vec3 normal_ = Vec3::UnitZ();

@@ -65,8 +65,8 @@ Cells cells_of(const OpeningPart& part, const Plate& plate) {
   }
   const Vec3 centre = part.form == Form::notch ? Vec3(middle + part.height / 2 * plate.up) : middle;
   const double aspect = part.width / part.height;
-  const int across = std::clamp(static_cast<int>(std::lround(std::sqrt(12 * aspect))), 2, 12);
-  const int upward = std::clamp(static_cast<int>(std::lround(12.0 / across)), 2, 12);
+  const int across = std::clamp(static_cast<int>(std::lround(std::sqrt(6 * aspect))), 2, 8);
+  const int upward = std::clamp(static_cast<int>(std::lround(6.0 / across)), 2, 8);
   out.half_level = part.width / across / 2, out.half_up = part.height / upward / 2;
   for (int i = 0; i < across; ++i)
     for (int j = 0; j < upward; ++j)
@@ -84,7 +84,7 @@ Cells grid_cells(const Plate& plate, const Solid& body, double area, Accept&& op
     low_u = std::min(low_u, plate.level.dot(v)), high_u = std::max(high_u, plate.level.dot(v));
     low_v = std::min(low_v, plate.up.dot(v)), high_v = std::max(high_v, plate.up.dot(v));
   }
-  const double side = std::sqrt(std::max(area, 1e-6) / 40);
+  const double side = std::sqrt(std::max(area, 1e-6) / 20);
   const int across = std::clamp(static_cast<int>(std::ceil((high_u - low_u) / side)), 2, 60);
   const int upward = std::clamp(static_cast<int>(std::ceil((high_v - low_v) / side)), 2, 60);
   const double du = (high_u - low_u) / across, dv = (high_v - low_v) / upward;
@@ -131,7 +131,7 @@ class Assembler {
     if (out_.tank.spaces.size() == 1)
       out_.tank.whole = out_.tank.spaces[0].solid;
     else
-      out_.tank.whole = together(all);
+      out_.tank.whole = compacted(together(all));
     return std::move(out_);
   }
 
@@ -304,7 +304,7 @@ class Assembler {
         r.name = name;
         for (int k = 2; !taken.insert(r.name).second; ++k) r.name = fmt::format("{} {}", name, k);
       }
-      out_.tank.spaces.push_back({r.name, r.solid, false, 0.0});
+      out_.tank.spaces.push_back({r.name, r.solid, {}, false, 0.0});
     }
     for (int& r : collector_region_)
       if (r >= 0) {
@@ -524,7 +524,7 @@ class Assembler {
       if (!out && !drawn)
         say(Severity::warning, at.empty() ? "/baffles" : at, "a way out for the fuel, or a pickup in it",
             fmt::format("\"{}\" fills and never empties", space.name));
-      const double low = space.solid.lower_corner().z(), high = space.solid.upper_corner().z();
+      const double low = space.body.lower_corner().z(), high = space.body.upper_corner().z();
       if (!space.vented && highest < high - 0.2 * (high - low))
         say(Severity::warning, at.empty() ? "/baffles" : at,
             fmt::format("a way for gas out of the upper fifth of \"{}\" (or the vent in it)", space.name),
@@ -536,6 +536,7 @@ class Assembler {
   }
 
   void take_foam() {
+    for (Space& space : out_.tank.spaces) space.solid = space.body;
     for (size_t i = 0; i < parts_.foam.size(); ++i) {
       const Foam& foam = parts_.foam[i];
       bool any = false;
@@ -547,7 +548,7 @@ class Assembler {
           continue;
         }
         const double before = space.solid.volume();
-        const Solid inside = clipped(space.solid, convex_pieces(*foam.shape));
+        const Solid inside = clipped(space.body, convex_pieces(*foam.shape));
         if (!(inside.volume() > 1e-9)) continue;
         any = true;
         space.darcy += inside.volume() / before * foam.porosity / foam.permeability;
@@ -555,6 +556,7 @@ class Assembler {
       }
       if (!any) fail(fmt::format("/foam/{}", i), "foam inside the tank", "outside it");
     }
+    for (Space& space : out_.tank.spaces) space.solid = compacted(space.solid);
   }
 
   const TankParts& parts_;
@@ -571,8 +573,8 @@ class Assembler {
 int Tank::space_at(const Vec3& point) const {
   // Cells and points may stand on a wall of two spaces: the one that holds them most surely is the first.
   for (size_t i = 0; i < spaces.size(); ++i)
-    if (((spaces[i].solid.lower_corner() - point).array() <= 1e-9).all() &&
-        ((point - spaces[i].solid.upper_corner()).array() <= 1e-9).all() && spaces[i].solid.contains(point))
+    if (((spaces[i].body.lower_corner() - point).array() <= 1e-9).all() &&
+        ((point - spaces[i].body.upper_corner()).array() <= 1e-9).all() && spaces[i].body.contains(point))
       return static_cast<int>(i);
   return -1;
 }
@@ -581,7 +583,7 @@ Tank plain_tank(Solid solid) {
   Tank out;
   out.whole = solid;
   out.walls = {solid};
-  out.spaces.push_back({"tank", std::move(solid), false, 0.0});
+  out.spaces.push_back({"tank", solid, compacted(solid), false, 0.0});
   return out;
 }
 

@@ -26,7 +26,8 @@ namespace uadze::tank {
 
 struct Space {
   std::string name;
-  Solid solid;              ///< weighted by foam's porosity
+  Solid body;               ///< its walls, without foam: for drawing, cutting and finding points
+  Solid solid;              ///< what fuel can fill: weighted by foam's porosity, in few triangles
   bool vented = false;      ///< open to the air
   double darcy = 0.0;       ///< 1/m2: mean over the space of porosity/permeability, 0 without foam
   double volume() const { return solid.volume(); }
@@ -65,7 +66,7 @@ struct Tank {
   std::vector<std::vector<std::vector<Vec3>>> plates;
 
   double volume() const { return whole.volume(); }
-  bool contains(const Vec3& point) const { return whole.contains(point); }
+  bool contains(const Vec3& point) const { return space_at(point) >= 0; }
   Vec3 lower_corner() const { return whole.lower_corner(); }
   Vec3 upper_corner() const { return whole.upper_corner(); }
   /// The space that holds the point; -1 if none does.

@@ -98,7 +98,7 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
           if (const auto kept = lap_cache_.find(key); kept != lap_cache_.end()) lap = kept->second;
         }
         if (!lap) {
-          lap = project::solve_lap(setup, *reference, *laps, *request.tanks, {}, progress.get());
+          lap = project::solve_lap(setup, *reference, *laps, *request.tanks, {.levels = request.levels}, progress.get());
           const std::lock_guard lock(cache_mutex_);
           trim(lap_cache_);
           lap_cache_[key] = lap;
@@ -113,26 +113,7 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
     for (const auto& setup : project.setups)
       for (const auto& session : project.sessions)
         if (setup.name == request.setup && session.name == request.session) solve(setup, session);
-    if (evaluation->lap) {
-      const std::string key =
-          key_of(*project.find_setup(request.setup), *project.find_lap(evaluation->lap->lap_name),
-                 evaluation->lap->lap.get());
-      {
-        const std::lock_guard lock(cache_mutex_);
-        if (const auto kept = map_cache_.find(key); kept != map_cache_.end())
-          evaluation->map = kept->second.second;
-      }
-      publish(false);
-      if (!evaluation->map) {
-        auto map = std::make_shared<const starvation::StarvationMap>(starvation::starvation_map(
-            *evaluation->lap->car, evaluation->lap->course, {.levels = 60}, progress.get()));
-        const std::lock_guard lock(cache_mutex_);
-        trim(map_cache_);
-        evaluation->map = map;
-        map_cache_[key] = {evaluation->lap, map};
-      }
-      publish(false);
-    }
+    if (evaluation->lap) publish(false);
     for (const auto& setup : project.setups)
       for (const auto& session : project.sessions) solve(setup, session);
     publish(true);

@@ -1,5 +1,5 @@
 #pragma once
-// Background runs: the verdict first, then the other setups and sessions, then the starvation map. Every edit
+// Background runs: the chosen setup and session with its starvation map first, then all the others. Every edit
 // ends the run that is going on and starts a new one; results are kept by content, so going back is instant.
 #include <QObject>
 #include <QThreadPool>
@@ -14,8 +14,7 @@ namespace uadze::gui {
 struct Evaluation {
   std::map<std::pair<std::string, std::string>, project::SessionResult> sessions;  ///< by setup and session
   std::map<std::pair<std::string, std::string>, std::string> faults;               ///< by setup and lap
-  project::LapResultPtr lap;                             ///< of the chosen setup and session
-  std::shared_ptr<const starvation::StarvationMap> map;  ///< of `lap`; may still be on its way
+  project::LapResultPtr lap;  ///< of the chosen setup and session, with its map
 };
 
 struct Request {
@@ -23,6 +22,7 @@ struct Request {
   std::filesystem::path folder;
   std::string setup, session;
   std::shared_ptr<project::TankStore> tanks;
+  int levels = 40;  ///< of the map's ladder
 };
 
 class Evaluator : public QObject {
@@ -58,9 +58,6 @@ class Evaluator : public QObject {
   Evaluation result_;
   std::mutex cache_mutex_;
   std::map<std::string, project::LapResultPtr> lap_cache_;
-  /// Each map with the lap it is of: keys hold the lap's address, which must stay taken.
-  std::map<std::string, std::pair<project::LapResultPtr, std::shared_ptr<const starvation::StarvationMap>>>
-      map_cache_;
 };
 
 }  // namespace uadze::gui

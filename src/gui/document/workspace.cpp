@@ -218,7 +218,7 @@ void Workspace::drop_runs() {
 
 void Workspace::evaluate() {
   evaluator.start(
-      {project(), document.folder(), setup() ? setup()->name : "", session() ? session()->name : "", document.tanks()});
+      {project(), document.folder(), setup() ? setup()->name : "", session() ? session()->name : "", document.tanks(), levels_});
 }
 
 }  // namespace uadze::gui

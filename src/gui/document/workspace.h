@@ -82,6 +82,8 @@ class Workspace : public QObject {
   QString show(double si, Quantity quantity, int decimals = -1) const;
 
   void evaluate();
+  /// Levels of the starvation map's ladder.
+  void set_levels(int levels) { levels_ = levels; }
 
  signals:
   void changed();  ///< project, choice or results: read all anew
@@ -94,7 +96,7 @@ class Workspace : public QObject {
  private:
   void drop_runs();
 
-  int setup_ = 0, session_ = 0;
+  int setup_ = 0, session_ = 0, levels_ = 40;
   size_t cursor_ = 0;
   std::optional<double> level_;
   UnitSystem units_;

@@ -28,7 +28,8 @@ QPointF MapView::on_screen(double distance, double level) const {
 }
 
 void MapView::build_image() {
-  const auto& map = workspace_.evaluator.result().map;
+  const auto& result = workspace_.evaluator.result().lap;
+  const starvation::StarvationMap* map = result ? &result->map : nullptr;
   const auto entry = workspace_.lap();
   const Theme& t = workspace_.theme();
   if (!map || !entry || map->rows.empty() || map->rows[0].wet.size() != entry->value.size()) {
@@ -36,11 +37,11 @@ void MapView::build_image() {
     image_of_ = nullptr;
     return;
   }
-  if (image_of_ == map.get() && image_dark_ == t.dark && !image_.isNull()) return;
+  if (image_of_ == map && image_dark_ == t.dark && !image_.isNull()) return;
   const QRectF area = plot_area();
   const int w = static_cast<int>(area.width()), h = static_cast<int>(area.height());
   image_ = QImage(w, h, QImage::Format_RGB32);
-  image_of_ = map.get();
+  image_of_ = map;
   image_dark_ = t.dark;
   const lap::Lap& lap = entry->value;
   const size_t n = lap.size(), rows = map->rows.size();

@@ -42,7 +42,7 @@ void ModesView::compute() {
           const std::vector<double> held = slosh::level_fill(*tank, level);
           for (size_t s = 0; s < tank->spaces.size(); ++s) {
             progress.check();
-            const slosh::Modes modes = slosh::first_modes(tank->spaces[s].solid, held[s], Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
+            const slosh::Modes modes = slosh::first_modes(tank->spaces[s].body, held[s] / tank->spaces[s].volume() * tank->spaces[s].body.volume(), Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
             bool found[2] = {false, false};
             for (size_t m = 0; m < modes.frequency.size(); ++m) {
               const Vec3 d = modes.direction[m];

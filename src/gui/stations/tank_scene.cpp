@@ -146,7 +146,7 @@ void TankScene::upload() {
   });
   for (const auto& space : tank_->spaces) {
     spaces_.emplace_back();
-    batch(spaces_.back(), [&] { push_solid(numbers, space.solid); });
+    batch(spaces_.back(), [&] { push_solid(numbers, space.body); });
   }
   still_.bind();
   still_.allocate(numbers.data(), static_cast<int>(numbers.size() * sizeof(float)));
@@ -173,7 +173,7 @@ void TankScene::clip(int index, const tank::Plane* plane) {
 
 // Count what is left of the body when the plane alone cuts it; the plane shows where the count is not even.
 void TankScene::cap(size_t space, const tank::Plane& plane, const tank::Plane* other, const QColor& colour) {
-  const tank::Solid& solid = tank_->spaces[space].solid;
+  const tank::Solid& solid = tank_->spaces[space].body;
   clip(0, &plane);
   clip(1, nullptr);
   glEnable(GL_STENCIL_TEST);
@@ -218,9 +218,9 @@ void TankScene::paint_fuel(size_t i, const tank::Plane& surface, const SceneLook
   if (cut) cap(i, *cut, &surface, t.covered.darker(115));
   clip(0, nullptr);
   // The surface's edge, while that is quick to find.
-  if (tank_->spaces[i].solid.triangles().size() > 3000) return;
+  if (tank_->spaces[i].body.triangles().size() > 3000) return;
   std::vector<float> numbers;
-  for (const auto& outline : section_outlines(tank_->spaces[i].solid, surface)) push_lines(numbers, outline);
+  for (const auto& outline : section_outlines(tank_->spaces[i].body, surface)) push_lines(numbers, outline);
   QOpenGLVertexArrayObject::Binder binder(&moving_array_);
   moving_.bind();
   moving_.allocate(numbers.data(), static_cast<int>(numbers.size() * sizeof(float)));

@@ -51,7 +51,7 @@ void ThrowPad::stop() {
   update();
 }
 
-std::optional<FuelState> ThrowPad::state() const {
+std::optional<FuelState> ThrowPad::state() {
   if (!fuel_) return std::nullopt;
   return state_of(slosh::instant_of(*fuel_, 0.0, car_->pickups.size()), slosh::effective_gravity(acceleration_));
 }

@@ -26,7 +26,7 @@ class ThrowPad : public QWidget {
   void start();
   void stop();
   bool running() const { return fuel_ != nullptr; }
-  std::optional<FuelState> state() const;
+  std::optional<FuelState> state();
   /// Vehicle acceleration, m/s2.
   Vec3 acceleration() const { return acceleration_; }
   void push(const Vec3& acceleration) { acceleration_ = acceleration; }

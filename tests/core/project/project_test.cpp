@@ -21,7 +21,8 @@ const std::string demo = slurp(source("demo/ostrel-p4.uadze.json"));
 
 std::string failure_of(const std::string& text) {
   try {
-    parse_project(text, "p.json");
+    TankStore tanks;
+    parse_project(text, "p.json", &tanks);
   } catch (const InputError& error) {
     return error.what();
   }
@@ -47,7 +48,7 @@ TEST(Project, ReadsTheDemoIntoSi) {
   const auto& s = p.setups[0];
   EXPECT_DOUBLE_EQ(s.fuel.ethanol, 0.2);
   EXPECT_DOUBLE_EQ(s.fuel.temperature, 305.15);
-  EXPECT_DOUBLE_EQ(s.tank.shape.profile[1].x(), 0.23);
+  EXPECT_DOUBLE_EQ(std::get<tank::Prism>(s.tank.shapes[0]).profile[1].x(), 0.23);
   EXPECT_NEAR(s.lift_pumps[0].flow, 130e-3 / 3600, 1e-18);
   ASSERT_TRUE(s.surge);
   EXPECT_DOUBLE_EQ(s.surge->volume, 1.5e-3);
@@ -66,14 +67,14 @@ TEST(Project, LoadAndSaveChangeNoByte) {
 
 TEST(Project, AnEditChangesOnlyItsLine) {
   Project p = parse_project(demo, "x").value;
-  p.setups[0].tank.pickups[1].position.y() = -0.2005;
+  p.setups[0].tank.pickups[1].position.y() = -0.1005;
   const std::string text = project_text(p, demo);
   EXPECT_EQ(parse_project(text, "x").value, p);
   std::istringstream one(demo), other(text);
   int differ = 0;
   for (std::string a, b; std::getline(one, a) && std::getline(other, b);) differ += a != b;
   EXPECT_EQ(differ, 1);
-  EXPECT_THAT(text, HasSubstr("[-140, -200.5, 6]"));
+  EXPECT_THAT(text, HasSubstr("[-150, -100.5, 6]"));
 }
 
 TEST(Project, EverythingSurvivesBeingWrittenAfresh) {
@@ -86,6 +87,24 @@ TEST(Project, EverythingSurvivesBeingWrittenAfresh) {
     EXPECT_NEAR(again.setups[0].tank.pickups[0].position.x(), p.setups[0].tank.pickups[0].position.x(),
                 1e-12);
   }
+}
+
+TEST(Project, EveryPartOfATankSurvivesTheFile) {
+  Project p = parse_project(demo, "x").value;
+  tank::TankParts& t = p.setups[0].tank;
+  t.short_form = false;
+  t.shapes = {tank::Box{{0, 0, 0}, {1, 1, 1}}, tank::Cylinder{{0, 0, 0}, {0, 0, 1}, 0.5},
+              tank::Revolved{{0, 0, 0}, {0, 1, 0}, {{0, 0.1}, {0.2, 0.3}}}, tank::Sphere{{0, 0, 0}, 0.25},
+              tank::Saddle{{0, -1, 0}, {1, 1, 1}, -0.25, 0.25, 0.5},
+              tank::MeshShape{"m.stl", 0.0254, "-y x z", {0.5, 0, 0}, {"weld", "fill"}, nullptr}};
+  tank::OpeningPart round{.name = "r", .form = tank::Form::round, .at = {0, 0.5, 0}, .diameter = 0.03125, .discharge = 0.75, .passes = tank::Passes::along, .door = tank::Door::ball};
+  t.baffles = {{"b", {0.5, 0, 0}, {1, 0, 0}, 0.75, {{0.5, 0, 0}, {0.5, 1, 0}, {0.5, 0, 1}}, {round}}};
+  t.foam.push_back({"all", std::nullopt, 0.9375, 1e-7});
+  t.bodies = {{"pump", tank::Cylinder{{0, 0, 0}, {0, 0, 0.5}, 0.125}}};
+  t.sender->bent = 0;
+  const std::string fresh = project_text(p, "");
+  EXPECT_EQ(parse_project(fresh, "x").value, p);
+  EXPECT_EQ(parse_project(project_text(p, demo), "x").value, p) << "over the demo's own text, its short form gone";
 }
 
 TEST(Project, UnknownKeysAreKeptAndWarnedOf) {
@@ -138,6 +157,24 @@ TEST(Project, FaultsAreNamedAtTheirPlace) {
        "/setups/0/tank/pickups/0/feeds: expected one of \"engine\", \"lift left\", \"lift right\""},
       {with("/setups/0/tank/pickups/1/name", "rear left"),
        "/setups/0/tank/pickups/1/name: expected a name of its own"},
+      {with("/setups/0/tank/collectors/0/shape/kind", "egg"),
+       "/setups/0/tank/collectors/0/shape/kind: expected one of \"box\", \"prism\""},
+      {with("/setups/0/tank/collectors/0/shape/to_mm", Json::array({-230, 110, 150})),
+       "/setups/0/tank/collectors/0/shape/to_mm: expected a corner 1 mm or more from from_mm along x"},
+      {with("/setups/0/tank/collectors/0/shape/from_mm", Json::array({2000, 2000, 2000})),
+       "/setups/0/tank/collectors/0"},
+      {with("/setups/0/tank/collectors/0/openings/0/passes", "both"),
+       "/setups/0/tank/collectors/0/openings/0/passes: expected \"out\" or \"in\", as it has a door"},
+      {with("/setups/0/tank/collectors/0/openings/0/width_mm", 2000),
+       "/setups/0/tank/collectors/0/openings/0: expected an opening smaller than its collector's wall"},
+      {with("/setups/0/tank/collectors/0/openings/0/width_mm", 0),
+       "/setups/0/tank/collectors/0/openings/0/width_mm: expected a number above 0"},
+      {with("/setups/0/tank/foam/0/porosity_percent", 20),
+       "/setups/0/tank/foam/0/porosity_percent: expected a number from 60 to 100"},
+      {with("/setups/0/tank/sender/arm_mm", 0), "/setups/0/tank/sender/arm_mm: expected a number above 0"},
+      {with("/setups/0/tank/shapes", Json::array({{{"kind", "mesh"}, {"file", "nowhere.stl"}}})),
+       "nowhere.stl"},
+      {with("/setups/0/tank/shapes", Json::array()), "/setups/0/tank/shapes: expected at least one shape"},
       {with("/setups/0/lift_pumps/0/flow_l_h", -1),
        "/setups/0/lift_pumps/0/flow_l_h: expected a number from 0 to 5000"},
       {with("/setups/0/surge_tank/volume_l", 0), "/setups/0/surge_tank/volume_l: expected a number above 0"},
@@ -246,8 +283,9 @@ class SolveDemo : public ::testing::Test {
   SessionResult solve(const std::string& file, size_t setup, size_t session) {
     const Opened opened = open_project(source(file));
     LapStore laps(opened.file.path.parent_path());
+    TankStore tanks;
     const auto& s = opened.project.sessions[session];
-    return plan_session(solve_lap(opened.project.setups[setup], *opened.project.find_lap(s.lap), laps), s);
+    return plan_session(solve_lap(opened.project.setups[setup], *opened.project.find_lap(s.lap), laps, tanks), s);
   }
 };
 

@@ -15,8 +15,13 @@ class DemoRun : public ::testing::Test {
   project::LapStore laps{opened.file.path.parent_path()};
   const project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
 
-  LevelRun run(size_t setup, double level) const {
-    const FuelSystem car = project::compile(opened.project.setups[setup]);
+  double clean(const project::Setup& setup) {
+    return project::solve_lap(setup, opened.project.laps[0], laps, tanks, {.levels = 10, .resolution = 1e-3})->clean.level;
+  }
+  project::TankStore tanks;
+
+  LevelRun run(size_t setup, double level) {
+    const FuelSystem car = project::compile(opened.project.setups[setup], tanks);
     return run_level(car, project::make_course(car, opened.project.laps[0], lap->value), level);
   }
 };
@@ -84,13 +89,13 @@ TEST_F(DemoRun, FullIsCoveredAndEmptyIsBare) {
 }
 
 TEST_F(DemoRun, ABareOutsideIsNamedOnTheRightSide) {
-  // In the long left-hand corner the fuel is on the right: the left pickup is the bare one.
-  const LevelRun r = run(0, 20e-3);
+  // In the long left-hand corner the collector's fuel is on its right: the left pickup is the bare one.
+  const LevelRun r = run(0, 2.5e-3);
   const auto& d = lap->value.distance;
   const size_t i = static_cast<size_t>(std::lower_bound(d.begin(), d.end(), 1100.0) - d.begin());
   ASSERT_EQ(opened.project.setups[0].tank.pickups[0].name, "rear left");
   EXPECT_LT(r.coverage.wet[0][i], 0.1);
-  EXPECT_GT(r.coverage.wet[1][i], 0.9);
+  EXPECT_GT(r.coverage.wet[1][i], r.coverage.wet[0][i]);
 }
 
 TEST_F(DemoRun, BiggerSurgeTanksNeverHurt) {
@@ -98,7 +103,7 @@ TEST_F(DemoRun, BiggerSurgeTanksNeverHurt) {
   double last = 1;
   for (double volume : {0.2e-3, 0.5e-3, 1e-3, 2e-3, 4e-3}) {
     setup.surge->volume = volume;
-    const double level = project::solve_lap(setup, opened.project.laps[0], laps)->clean.level;
+    const double level = clean(setup);
     EXPECT_LE(level, last + 1e-9) << volume;
     last = level;
   }
@@ -109,7 +114,7 @@ TEST_F(DemoRun, WeakerLiftPumpsNeverHelp) {
   double last = 0;
   for (double flow : {200e-3, 150e-3, 130e-3, 118e-3}) {
     for (auto& pump : setup.lift_pumps) pump.flow = flow / 3600;
-    const double level = project::solve_lap(setup, opened.project.laps[0], laps)->clean.level;
+    const double level = clean(setup);
     EXPECT_GE(level, last - 1e-9) << flow;
     last = level;
   }

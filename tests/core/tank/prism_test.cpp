@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-#include "core/tank/clip_mesh.h"
+#include "core/tank/clip.h"
 #include "support/random_shapes.h"
 
 namespace uadze::tank {
@@ -134,28 +134,6 @@ TEST(Prism, TriangulationCoversThePolygonAndNothingElse) {
       sum += area;
     }
     EXPECT_NEAR(sum, std::abs(polygon_area(polygon)), 1e-14);
-  }
-}
-
-TEST(Prism, ClippedMeshIsClosedAndHoldsTheVolume) {
-  Random random(17);
-  for (int n = 0; n < 200; ++n) {
-    const Solid solid = make_solid(random.prism());
-    PlaneCutter cutter(solid);
-    const Vec3 normal = random.direction();
-    cutter.aim(normal);
-    const Plane plane{normal, random.uniform(cutter.lowest(), cutter.highest())};
-    const ClippedMesh mesh = clip_mesh(solid, plane);
-    double volume = 0;
-    Vec3 area = Vec3::Zero();
-    for (const auto* part : {&mesh.wall, &mesh.surface})
-      for (size_t i = 0; i + 2 < part->size(); i += 3) {
-        const Vec3 &a = (*part)[i], &b = (*part)[i + 1], &c = (*part)[i + 2];
-        volume += a.dot(b.cross(c)) / 6;
-        area += (b - a).cross(c - a) / 2;
-      }
-    EXPECT_NEAR(volume, moments_below(solid, plane).volume, 1e-12) << n;
-    EXPECT_NEAR(area.norm(), 0, 1e-12) << n;
   }
 }
 

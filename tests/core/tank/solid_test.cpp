@@ -11,7 +11,7 @@ namespace {
 using test::Random;
 
 Solid box(double l, double w, double h) {
-  return make_solid({Axis::y, {{-l / 2, 0}, {l / 2, 0}, {l / 2, h}, {-l / 2, h}}, -w / 2, w / 2});
+  return make_solid(Prism{Axis::y, {{-l / 2, 0}, {l / 2, 0}, {l / 2, h}, {-l / 2, h}}, -w / 2, w / 2});
 }
 
 TEST(Section, OfALevelBoxIsItsFloor) {
