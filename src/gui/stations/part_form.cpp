@@ -17,35 +17,35 @@ class Builder {
     if (!part_) return whole();
     form_.add_heading(part_title(w_.setup()->tank, *part_));
     if (name_of(const_cast<TankParts&>(w_.setup()->tank), *part_))
-      form_.add_text("Name", text([this](TankParts& t) { return name_of(t, *part_); }));
+      form_.add_text("Name", text([part = *part_](TankParts& t) { return name_of(t, part); }));
     switch (part_->kind) {
       case PartKind::shape:
       case PartKind::body:
         return shape();
       case PartKind::collector:
         form_.add_choice(
-            "Top", {"open", "closed"}, get([this](const TankParts& t) { return t.collectors[index()].open_top ? 0 : 1; }),
-            set([this](TankParts& t, int k) { t.collectors[index()].open_top = k == 0; }));
+            "Top", {"open", "closed"}, get([i = index()](const TankParts& t) { return t.collectors[i].open_top ? 0 : 1; }),
+            set([i = index()](TankParts& t, int k) { t.collectors[i].open_top = k == 0; }));
         return shape();
       case PartKind::baffle:
         return baffle();
       case PartKind::opening:
         return opening();
       case PartKind::foam:
-        quantity("Porosity", Quantity::fraction, [this](TankParts& t) { return &t.foam[index()].porosity; },
+        quantity("Porosity", Quantity::fraction, [i = index()](TankParts& t) { return &t.foam[i].porosity; },
                  "Share of the foam's volume that fuel can take");
-        quantity("Permeability, m2", Quantity::plain, [this](TankParts& t) { return &t.foam[index()].permeability; },
+        quantity("Permeability, m2", Quantity::plain, [i = index()](TankParts& t) { return &t.foam[i].permeability; },
                  "Darcy permeability: 10 pores an inch about 1e-7 m2, 25 about 1e-8");
         if (w_.setup()->tank.foam[index()].shape) shape();
         return;
       case PartKind::pickup:
-        place([this](TankParts& t) { return &t.pickups[index()].position; });
-        quantity("Sock radius", Quantity::length, [this](TankParts& t) { return &t.pickups[index()].sock_radius; },
+        place([i = index()](TankParts& t) { return &t.pickups[i].position; });
+        quantity("Sock radius", Quantity::length, [i = index()](TankParts& t) { return &t.pickups[i].sock_radius; },
                  "A level disc; 0 is a bare tube end");
-        form_.add_text("Feeds", text([this](TankParts& t) { return &t.pickups[index()].feeds; }));
+        form_.add_text("Feeds", text([i = index()](TankParts& t) { return &t.pickups[i].feeds; }));
         return;
       case PartKind::return_outlet:
-        return place([this](TankParts& t) { return &t.returns[index()].position; });
+        return place([i = index()](TankParts& t) { return &t.returns[i].position; });
       case PartKind::vent:
         return place([](TankParts& t) { return &t.vent->position; });
       case PartKind::sender:
@@ -195,8 +195,8 @@ class Builder {
     const auto at = [i = index()](TankParts& t) -> tank::Baffle& { return t.baffles[i]; };
     form_.add_choice(
         "Upper edge", {"at the roof", "at a height"}, get([i = index()](const TankParts& t) { return t.baffles[i].top ? 1 : 0; }),
-        set([this, i = index()](TankParts& t, int k) {
-          const auto car = w_.car();
+        set([w = &w_, i = index()](TankParts& t, int k) {
+          const auto car = w->car();
           if (k == 0)
             t.baffles[i].top.reset();
           else if (!t.baffles[i].top && car)

@@ -64,10 +64,23 @@ class Marks {
     const Vec3 low = tank_.lower_corner(), high = tank_.upper_corner();
     p_.setFont(figure_font(0.85));
     p_.setPen(t_.faint);
+    // Of the four edges along an axis the one that stands out most, those below first.
     const auto box = [&](const Vec3& a, const Vec3& b) {
-      dimension({a.x(), a.y(), a.z()}, {b.x(), a.y(), a.z()}, b.x() - a.x(), (a + b) / 2);
-      dimension({a.x(), a.y(), a.z()}, {a.x(), b.y(), a.z()}, b.y() - a.y(), (a + b) / 2);
-      dimension({b.x(), a.y(), a.z()}, {b.x(), a.y(), b.z()}, b.z() - a.z(), (a + b) / 2);
+      for (int axis = 0; axis < 3; ++axis) {
+        Vec3 best_from = a, best_to = b;
+        double best = -1e300;
+        for (int k = 0; k < 4; ++k) {
+          Vec3 from = a, to = a;
+          const int u = (axis + 1) % 3, v = (axis + 2) % 3;
+          from[u] = to[u] = k & 1 ? b[u] : a[u];
+          from[v] = to[v] = k & 2 ? b[v] : a[v];
+          to[axis] = b[axis];
+          const QPointF out = (at(from) + at(to)) / 2 - at((a + b) / 2);
+          const double standing = std::hypot(out.x(), out.y()) + 0.5 * out.y();
+          if (standing > best) best = standing, best_from = from, best_to = to;
+        }
+        dimension(best_from, best_to, b[axis] - a[axis], (a + b) / 2);
+      }
     };
     box(low, high);
     if (!look_.chosen) return;

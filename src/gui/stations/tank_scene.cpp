@@ -43,8 +43,9 @@ void push(std::vector<float>& data, const Vec3& p, const Vec3& n) {
 }
 
 void push_triangle(std::vector<float>& data, const Vec3& a, const Vec3& b, const Vec3& c) {
-  const Vec3 n = (b - a).cross(c - a).normalized();
-  for (const Vec3& v : {a, b, c}) push(data, v, n);
+  const Vec3 n = (b - a).cross(c - a);
+  if (!(n.norm() > 0)) return;
+  for (const Vec3& v : {a, b, c}) push(data, v, n.normalized());
 }
 
 void push_solid(std::vector<float>& data, const tank::Solid& solid) {
@@ -161,14 +162,10 @@ void TankScene::draw(const Batch& batch, GLenum mode, const QColor& colour, doub
 }
 
 void TankScene::clip(int index, const tank::Plane* plane) {
-  const auto name = static_cast<GLenum>(GL_CLIP_DISTANCE0 + index);
-  if (!plane) {
-    glDisable(name);
-    return;
-  }
-  glEnable(name);
+  // Always on, with a plane that leaves out nothing where there is none: some drivers keep the last one.
   program_.setUniformValue(index == 0 ? "clip0" : "clip1",
-                           QVector4D(qt(plane->normal), static_cast<float>(plane->offset)));
+                           plane ? QVector4D(qt(plane->normal), static_cast<float>(plane->offset))
+                                 : QVector4D(0, 0, 0, 1));
 }
 
 // Count what is left of the body when the plane alone cuts it; the plane shows where the count is not even.
@@ -237,6 +234,10 @@ void TankScene::paint(const SceneLook& look, const Theme& t) {
   upload();
   program_.setUniformValue("transform", look.transform);
   program_.setUniformValue("light", qt(look.light));
+  for (int k = 0; k < 2; ++k) {
+    glEnable(static_cast<GLenum>(GL_CLIP_DISTANCE0 + k));
+    clip(k, nullptr);
+  }
   glEnable(GL_DEPTH_TEST);
   glDisable(GL_BLEND);
   glEnable(GL_POLYGON_OFFSET_FILL);
@@ -252,7 +253,8 @@ void TankScene::paint(const SceneLook& look, const Theme& t) {
   clip(0, nullptr);
   clip(1, cut);
   glEnable(GL_BLEND);
-  glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+  // The picture itself stays opaque.
+  glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   const bool solid = look.wall_opacity > 0.98;
   glDepthMask(solid ? GL_TRUE : GL_FALSE);
   draw(plates_, GL_TRIANGLES, t.thin, std::max(0.30, look.wall_opacity), true);
@@ -269,7 +271,7 @@ void TankScene::paint(const SceneLook& look, const Theme& t) {
     draw(plate_edges_, GL_LINES, t.ink, 0.25, false);
     draw(box_edges_, GL_LINES, t.ink, 0.25, false);
   }
-  clip(1, nullptr);
+  for (int k = 0; k < 2; ++k) glDisable(static_cast<GLenum>(GL_CLIP_DISTANCE0 + k));
   still_array_.release();
   program_.release();
   glDisable(GL_BLEND);

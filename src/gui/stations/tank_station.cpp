@@ -113,10 +113,14 @@ class TankStation : public StationView {
     QObject::connect(cut, &QComboBox::currentIndexChanged, view_, recut);
     QObject::connect(depth, &QSlider::valueChanged, view_, recut);
     QObject::connect(walls, &QSlider::valueChanged, view_, [this](int v) { view_->set_opacity(v / 100.0); });
+    bar->addSpacing(6);
     bar->addWidget(cut);
     bar->addWidget(depth);
-    bar->addWidget(new QLabel("walls"));
+    bar->addSpacing(10);
+    bar->addWidget(new QLabel("Walls"));
+    bar->addSpacing(4);
     bar->addWidget(walls);
+    bar->addSpacing(10);
     auto* throwing = new QPushButton("Throw");
     throwing->setCheckable(true);
     throwing->setObjectName("throw");
@@ -255,6 +259,7 @@ class TankStation : public StationView {
     form_of_ = view_->chosen_part();
     if (auto* old = holder_->takeWidget()) old->deleteLater();
     holder_->setWidget(make_part_form(w_, form_of_));
+    holder_->widget()->show();
   }
 
   void refresh() {
