@@ -103,7 +103,7 @@ std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& s
     const auto corner = [&](int k) { return fuel.vertices()[static_cast<size_t>(fuel.triangles()[i][static_cast<size_t>(k)])]; };
     const Vec3 p = corner(0), q = corner(1), r = corner(2);
     const double longest = std::max({(q - p).norm(), (r - q).norm(), (p - r).norm()}) / size;
-    const int n = longest > 0.25 ? degree + 2 : longest > 0.08 ? degree / 2 + 2 : longest > 0.02 ? 3 : 2;
+    const int n = longest > 0.25 ? degree + 2 : longest > 0.08 ? degree / 2 + 2 : longest > 0.03 ? 3 : longest > 0.015 ? 2 : 1;
     const auto over = [&](const Vec3& v) { return std::abs(surface.normal.dot(v) - surface.offset) < flat; };
     const bool on_surface = over(p) && over(q) && over(r);
     const auto rule = gauss(n);

@@ -9,6 +9,8 @@
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
+#include <QPainter>
+#include <functional>
 #include <memory>
 #include <optional>
 
@@ -33,23 +35,30 @@ class TankScene : protected QOpenGLFunctions_3_3_Core {
   /// Uploads anew if it is another tank.
   void show(const std::shared_ptr<const tank::Tank>& tank);
   void paint(const SceneLook& look, const Theme& theme);
+  /// Edges of walls, plates and boxes and the surfaces' outlines, over the picture.
+  void paint_lines(QPainter& p, const SceneLook& look, const Theme& theme,
+                   const std::function<QPointF(const Vec3&)>& on_screen);
 
  private:
   struct Batch {
     int first = 0, count = 0;
   };
   void upload();
-  void draw(const Batch& batch, GLenum mode, const QColor& colour, double alpha, bool lit);
+  void draw(const Batch& batch, const QColor& colour, double alpha, bool lit);
   void paint_fuel(size_t space, const tank::Plane& surface, const SceneLook& look, const Theme& theme);
   void cap(size_t space, const tank::Plane& plane, const tank::Plane* other, const QColor& colour);
+  void count_faces();
   void clip(int index, const tank::Plane* plane);
 
   std::shared_ptr<const tank::Tank> tank_;
   const void* uploaded_ = nullptr;
   QOpenGLShaderProgram program_;
   QOpenGLBuffer still_{QOpenGLBuffer::VertexBuffer}, moving_{QOpenGLBuffer::VertexBuffer};
+  QOpenGLBuffer corners_{QOpenGLBuffer::IndexBuffer};
   QOpenGLVertexArrayObject still_array_, moving_array_;
-  Batch walls_, edges_, plates_, plate_edges_, boxes_, box_edges_;
+  Batch walls_, plates_, boxes_;
+  const void* lines_of_ = nullptr;
+  std::vector<std::pair<Vec3, Vec3>> edges_, part_edges_;  ///< of the walls; of plates and boxes
   std::vector<Batch> spaces_;
 };
 

@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <QSlider>
 #include <QTabWidget>
+#include <QTimer>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
@@ -58,9 +59,15 @@ class TankStation : public StationView {
     working_ = new WorkingView(w);
     side_ = new SidePanel(upper, working_, 70);
     QObject::connect(&w, &Workspace::changed, tree_, [this] { fill_tree(); });
+    // Figures change a few times a second, however quickly the fuel moves.
+    later_.setSingleShot(true);
+    later_.setInterval(150);
+    QObject::connect(&later_, &QTimer::timeout, working_, [this] {
+      if (working_->isVisible()) refresh();
+    });
     for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed})
       QObject::connect(&w, signal, working_, [this] {
-        if (working_->isVisible()) refresh();
+        if (!later_.isActive()) later_.start();
       });
     fill_tree();
     show_form();
@@ -310,6 +317,7 @@ class TankStation : public StationView {
   QScrollArea* holder_ = nullptr;
   QWidget* side_ = nullptr;
   WorkingView* working_ = nullptr;
+  QTimer later_;
   std::optional<PartRef> form_of_;
   QString filled_;
   bool filling_ = false;

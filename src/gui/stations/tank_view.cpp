@@ -51,7 +51,8 @@ TankView::TankView(Workspace& workspace, QWidget* parent)
   format.setProfile(QSurfaceFormat::CoreProfile);
   format.setDepthBufferSize(24);
   format.setStencilBufferSize(8);
-  format.setSamples(4);
+  // Lines are drawn over it with a painter: smooth without the cost of samples.
+  format.setSamples(0);
   setFormat(format);
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(420, 300);
@@ -63,6 +64,9 @@ TankView::TankView(Workspace& workspace, QWidget* parent)
   overlay_ = new Overlay(this, [this](QPainter& p) {
     const auto fuel = source_();
     if (!fuel) return;
+    const auto car = workspace_.car();
+    scene_.show(car ? car->tank : nullptr);
+    scene_.paint_lines(p, make_look(fuel), workspace_.theme(), [this](const Vec3& v) { return on_screen(v); });
     paint_marks(p, workspace_, {[this](const Vec3& v) { return on_screen(v); }, eye_direction(), size(), chosen_, &*fuel});
     if (hasFocus()) draw_focus_ring(p, rect(), workspace_.theme());
   });
@@ -152,14 +156,12 @@ QPointF TankView::on_screen(const Vec3& point) const {
 
 void TankView::initializeGL() { scene_.initialize(); }
 
-void TankView::paintGL() {
+SceneLook TankView::make_look(const std::optional<FuelState>& fuel) const {
   const auto car = workspace_.car();
-  scene_.show(car ? car->tank : nullptr);
   SceneLook look;
   look.transform = projection() * view();
   look.light = (eye_direction() + Vec3(0.3, 0.2, 0.6)).normalized();
   look.wall_opacity = opacity_;
-  const auto fuel = source_();
   if (car && fuel && fuel->surface.size() == car->tank->spaces.size())
     for (size_t i = 0; i < fuel->surface.size(); ++i)
       look.surface.push_back(fuel->volume[i] > 1e-7 ? std::optional(fuel->surface[i]) : std::nullopt);
@@ -168,7 +170,13 @@ void TankView::paintGL() {
     const double low = car->tank->lower_corner()[axis], high = car->tank->upper_corner()[axis];
     look.cut = tank::Plane{Vec3::Unit(axis), high - cut_depth_ * (high - low)};
   }
-  scene_.paint(look, workspace_.theme());
+  return look;
+}
+
+void TankView::paintGL() {
+  const auto car = workspace_.car();
+  scene_.show(car ? car->tank : nullptr);
+  scene_.paint(make_look(source_()), workspace_.theme());
 }
 
 // The nearest within reach of the pointer; where two lie over each other, the one nearer to the eye.

@@ -52,6 +52,7 @@ class TankView : public QOpenGLWidget {
   QMatrix4x4 projection() const;
   QMatrix4x4 view() const;
   Vec3 eye_direction() const;
+  SceneLook make_look(const std::optional<FuelState>& fuel) const;
   std::optional<PartRef> part_at(const QPointF& point) const;
   void drag_part(const QPointF& point);
   bool move_chosen(const Vec3& wanted, bool snap);
