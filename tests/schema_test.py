@@ -45,6 +45,9 @@ cases = {
     "a negative lift flow": lambda p: p["setups"][0]["lift_pumps"][0].update(flow_l_h=-1),
     "a text for a number": lambda p: p["setups"][0]["tank"].update(from_mm="wide"),
     "a profile of two points": lambda p: p["setups"][0]["tank"].update(profile_mm=[[0, 0], [1, 1]]),
+    "a collector of an unknown shape": lambda p: p["setups"][0]["tank"]["collectors"][0]["shape"].update(kind="egg"),
+    "an opening that passes nowhere": lambda p: p["setups"][0]["tank"]["collectors"][0]["openings"][0].update(passes="up"),
+    "foam without pores": lambda p: p["setups"][0]["tank"]["foam"][0].update(porosity_percent=5),
     "a session with laps and time": lambda p: p["sessions"][2].update(laps=3),
     "an unknown way of return": lambda p: p["setups"][0]["surge_tank"].update(engine_return="sea"),
 }

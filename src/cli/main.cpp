@@ -76,7 +76,8 @@ int main(int argc, char** argv) {
                     "a standard manoeuvre, such as \"braking\"; the fuel starts level");
   slosh->add_option("--strength-g", slosh_options.strength_g, "of the manoeuvre, g (default 1.2)")
       ->check(CLI::Range(0.0, 20.0));
-  slosh->add_flag("--draw", slosh_options.draw, "pickups draw their pumps' flow, which comes back at the return");
+  slosh->add_flag("--draw", slosh_options.draw,
+                  "pickups draw their pumps' flow, which comes back at the return");
 
   cli::ModesOptions modes_options;
   auto* modes = app.add_subcommand("modes", "First sloshing modes of each space");
@@ -84,21 +85,25 @@ int main(int argc, char** argv) {
   modes->add_option("--setup", modes_options.setup, "setup (default: the first)");
   modes->add_option("--level-l", modes_options.level_l, "fuel in the tank, litres")->required();
   modes->add_option("--accel-g", modes_options.accel_g, "vehicle acceleration ax,ay,az in g (default 0,0,0)");
-  modes->add_option("--count", modes_options.count, "modes of each space (default 4)")->check(CLI::Range(1, 20));
+  modes->add_option("--count", modes_options.count, "modes of each space (default 4)")
+      ->check(CLI::Range(1, 20));
   modes->add_flag("--json", modes_options.json, "as JSON");
 
   cli::DipOptions dip_options;
-  auto* dip = app.add_subcommand("dip", "Dip stick and level sender against volume, and what the gauge hides");
+  auto* dip =
+      app.add_subcommand("dip", "Dip stick and level sender against volume, and what the gauge hides");
   dip->add_option("FILE", dip_options.file, "project")->required();
   dip->add_option("--setup", dip_options.setup, "setup (default: the first)");
   dip->add_option("--at-mm", dip_options.at_mm, "x,y of the stick, mm (default: over the tank's centroid)");
   dip->add_option("--pitch-deg", dip_options.pitch_deg, "nose up, degrees")->check(CLI::Range(-45.0, 45.0));
-  dip->add_option("--roll-deg", dip_options.roll_deg, "left side up, degrees")->check(CLI::Range(-45.0, 45.0));
+  dip->add_option("--roll-deg", dip_options.roll_deg, "left side up, degrees")
+      ->check(CLI::Range(-45.0, 45.0));
   dip->add_option("--steps", dip_options.steps, "rows (default 40)")->check(CLI::Range(1, 10000));
   dip->add_option("-o,--output", dip_options.output, "CSV file (default: stdout)");
 
   cli::ReachOptions reach_options;
-  auto* reach = app.add_subcommand("reach", "Least fuel that keeps a pickup covered, by direction of a steady push");
+  auto* reach =
+      app.add_subcommand("reach", "Least fuel that keeps a pickup covered, by direction of a steady push");
   reach->add_option("FILE", reach_options.file, "project")->required();
   reach->add_option("--setup", reach_options.setup, "setup (default: the first)");
   reach->add_option("--pickup", reach_options.pickup, "only this pickup");
@@ -111,11 +116,13 @@ int main(int argc, char** argv) {
   auto* mesh = app.add_subcommand("mesh", "Tank meshes");
   mesh->require_subcommand(1);
   cli::MeshCheckOptions mesh_options;
-  auto* mesh_check = mesh->add_subcommand("check", "Whether a mesh (STL, OBJ, PLY) can be a tank, and what helps");
+  auto* mesh_check =
+      mesh->add_subcommand("check", "Whether a mesh (STL, OBJ, PLY) can be a tank, and what helps");
   mesh_check->add_option("FILE", mesh_options.file, "mesh")->required();
   mesh_check->add_option("--unit", mesh_options.unit, "mm (default), cm, m or inch")
       ->check(CLI::IsMember({"mm", "cm", "m", "inch"}));
-  mesh_check->add_option("--mend", mesh_options.mends, "weld, drop, fill, orient; may be given again")->delimiter(',');
+  mesh_check->add_option("--mend", mesh_options.mends, "weld, drop, fill, orient; may be given again")
+      ->delimiter(',');
   mesh_check->add_flag("--json", mesh_options.json, "as JSON");
 
   try {

@@ -61,7 +61,8 @@ void settle(const SettleOptions& options) {
             {"vehicle_acceleration_g", vector_json(acceleration, 1 / standard_gravity)},
             {"effective_gravity_m_s2", vector_json(f)},
             {"centroid_mm", vector_json(fuel.centroid(), 1e3)}};
-  std::string text = fmt::format("{} | {:.3f} L under ({}) g\n", o->setup.name, options.level_l, options.accel_g);
+  std::string text =
+      fmt::format("{} | {:.3f} L under ({}) g\n", o->setup.name, options.level_l, options.accel_g);
   json["spaces"] = Json::array();
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Plane surface = fuel.surface(i);
@@ -74,9 +75,10 @@ void settle(const SettleOptions& options) {
                                 {"offset_mm", surface.offset * 1e3},
                                 {"area_cm2", section(tank.spaces[i].solid, surface).area * 1e4}}},
                               {"centroid_mm", vector_json(held.centroid(), 1e3)}});
-    text += fmt::format("  {:<9} {:.4f} L of {:.4f}, surface normal ({:.6f}, {:.6f}, {:.6f}), offset {:.3f} mm\n",
-                        tank.spaces[i].name, fuel.volume(i) * 1e3, tank.spaces[i].volume() * 1e3,
-                        surface.normal.x(), surface.normal.y(), surface.normal.z(), surface.offset * 1e3);
+    text +=
+        fmt::format("  {:<9} {:.4f} L of {:.4f}, surface normal ({:.6f}, {:.6f}, {:.6f}), offset {:.3f} mm\n",
+                    tank.spaces[i].name, fuel.volume(i) * 1e3, tank.spaces[i].volume() * 1e3,
+                    surface.normal.x(), surface.normal.y(), surface.normal.z(), surface.offset * 1e3);
   }
   const Vec3 c = fuel.centroid() * 1e3;
   text += fmt::format("  centroid  ({:.3f}, {:.3f}, {:.3f}) mm\n", c.x(), c.y(), c.z());
@@ -110,8 +112,10 @@ void slosh(const SloshOptions& options) {
     const auto& names = lap::manoeuvre_names();
     const auto found = std::find(names.begin(), names.end(), options.manoeuvre);
     if (found == names.end())
-      throw UsageError(fmt::format("--manoeuvre: expected one of \"{}\", found \"{}\"", fmt::join(names, "\", \""), options.manoeuvre));
-    trace = lap::manoeuvre(static_cast<lap::Manoeuvre>(found - names.begin()), {.strength = options.strength_g});
+      throw UsageError(fmt::format("--manoeuvre: expected one of \"{}\", found \"{}\"",
+                                   fmt::join(names, "\", \""), options.manoeuvre));
+    trace =
+        lap::manoeuvre(static_cast<lap::Manoeuvre>(found - names.begin()), {.strength = options.strength_g});
   } else {
     const LapReference& reference = named(o->opened.project.laps, options.lap, "lap");
     LapStore laps(o->opened.file.path.parent_path());
@@ -128,7 +132,8 @@ void slosh(const SloshOptions& options) {
     return name;
   };
   for (const auto& opening : tank.openings) text += fmt::format(",{} flow [l/s]", plain(opening.name));
-  for (const auto& p : o->car.pickups) text += fmt::format(",{0} depth [mm],{0} wet fraction [1]", plain(p.name));
+  for (const auto& p : o->car.pickups)
+    text += fmt::format(",{0} depth [mm],{0} wet fraction [1]", plain(p.name));
   text += "\n";
   for (const slosh::Instant& now : slosh_motion(tank, o->car.pickups, volume, trace, how)) {
     const Vec3 c = swept(now.centroid) * 1e3;
@@ -147,7 +152,8 @@ void slosh(const SloshOptions& options) {
 }
 
 void modes(const ModesOptions& options) {
-  const Vec3 acceleration = options.accel_g.empty() ? Vec3(Vec3::Zero()) : parse_acceleration(options.accel_g);
+  const Vec3 acceleration =
+      options.accel_g.empty() ? Vec3(Vec3::Zero()) : parse_acceleration(options.accel_g);
   const auto o = open_tank(options.file, options.setup);
   const tank::Tank& tank = *o->car.tank;
   const double volume = level_volume(options.level_l, o->car);
@@ -155,14 +161,19 @@ void modes(const ModesOptions& options) {
   if (f.norm() < slosh::weightless) throw UsageError("--accel-g: fuel without weight has no sloshing modes");
   slosh::SettledTank settled(tank, slosh::level_fill(tank, volume));
   settled.update(f);
-  Json json{{"setup", o->setup.name}, {"level_l", options.level_l}, {"effective_gravity_m_s2", vector_json(f)}};
+  Json json{
+      {"setup", o->setup.name}, {"level_l", options.level_l}, {"effective_gravity_m_s2", vector_json(f)}};
   json["spaces"] = Json::array();
-  std::string text = fmt::format("{} | {:.3f} L, effective gravity {:.3f} m/s2\n", o->setup.name, options.level_l, f.norm());
+  std::string text =
+      fmt::format("{} | {:.3f} L, effective gravity {:.3f} m/s2\n", o->setup.name, options.level_l, f.norm());
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& space = tank.spaces[i];
-    const slosh::Modes found = slosh::first_modes(space.body, settled.volume(i) / space.volume() * space.body.volume(), f, {.degree = 9, .count = options.count});
+    const slosh::Modes found =
+        slosh::first_modes(space.body, settled.volume(i) / space.volume() * space.body.volume(), f,
+                           {.degree = 9, .count = options.count});
     Json list = Json::array();
-    text += fmt::format("  {}: {:.4f} L{}\n", space.name, settled.volume(i) * 1e3, found.frequency.empty() ? ", no free surface" : "");
+    text += fmt::format("  {}: {:.4f} L{}\n", space.name, settled.volume(i) * 1e3,
+                        found.frequency.empty() ? ", no free surface" : "");
     for (size_t k = 0; k < found.frequency.size(); ++k) {
       const double w = found.frequency[k];
       const Vec3 d = swept(found.direction[k]);
@@ -189,16 +200,22 @@ void dip(const DipOptions& options) {
     place = Vec2(at[0], at[1]) * 1e-3;
   }
   if (!tank::floor_under(tank, place))
-    throw UsageError(fmt::format("--at-mm: expected a place over the tank, found ({:.6g}, {:.6g}) mm", place.x() * 1e3, place.y() * 1e3));
-  const tank::Rake rake{options.pitch_deg * std::numbers::pi / 180, options.roll_deg * std::numbers::pi / 180};
+    throw UsageError(fmt::format("--at-mm: expected a place over the tank, found ({:.6g}, {:.6g}) mm",
+                                 place.x() * 1e3, place.y() * 1e3));
+  const tank::Rake rake{options.pitch_deg * std::numbers::pi / 180,
+                        options.roll_deg * std::numbers::pi / 180};
   const tank::GaugeTable table = gauge_table(o->setup.tank, tank, place, rake, options.steps);
   const bool sender = o->setup.tank.sender.has_value();
-  std::string text = fmt::format("# {}, stick at x {:.1f} mm, y {:.1f} mm, nose up {:.4g} deg, left side up {:.4g} deg\n",
-                                 o->setup.name, place.x() * 1e3, place.y() * 1e3, options.pitch_deg, options.roll_deg);
-  for (const auto& limit : fill_limits(o->setup.tank, tank)) text += fmt::format("# {}: {:.4f} L\n", limit.name, limit.value * 1e3);
+  std::string text =
+      fmt::format("# {}, stick at x {:.1f} mm, y {:.1f} mm, nose up {:.4g} deg, left side up {:.4g} deg\n",
+                  o->setup.name, place.x() * 1e3, place.y() * 1e3, options.pitch_deg, options.roll_deg);
+  for (const auto& limit : fill_limits(o->setup.tank, tank))
+    text += fmt::format("# {}: {:.4f} L\n", limit.name, limit.value * 1e3);
   for (const auto& h : table.hidden)
-    text += fmt::format("# {} begins to be bare at {:.4f} L{}\n", h.pickup, h.volume * 1e3,
-                        sender ? fmt::format(": the gauge reads {:.1f} %, as if {:.4f} L", h.reading * 100, h.believed * 1e3) : "");
+    text += fmt::format(
+        "# {} begins to be bare at {:.4f} L{}\n", h.pickup, h.volume * 1e3,
+        sender ? fmt::format(": the gauge reads {:.1f} %, as if {:.4f} L", h.reading * 100, h.believed * 1e3)
+               : "");
   text += sender ? "volume [l],dip [mm],gauge reading [%],volume by gauge [l]\n" : "volume [l],dip [mm]\n";
   for (const auto& row : table.rows) {
     text += fmt::format("{:.6f},{:.4f}", row.volume * 1e3, row.dip.value_or(0) * 1e3);
@@ -212,23 +229,29 @@ void reach(const ReachOptions& options) {
   const auto o = open_tank(options.file, options.setup);
   const tank::Tank& tank = *o->car.tank;
   if (o->car.pickups.empty())
-    throw InputError(Message{.file = options.file, .place = "tank/pickups", .expected = "a pickup", .found = "none"});
+    throw InputError(
+        Message{.file = options.file, .place = "tank/pickups", .expected = "a pickup", .found = "none"});
   std::string text = "pickup,angle [deg],longitudinal [g],lateral [g],least volume [l]\n";
   for (size_t p = 0; p < o->car.pickups.size(); ++p) {
     const auto& pickup = o->car.pickups[p];
     if (!options.pickup.empty() && pickup.name != options.pickup) continue;
-    const slosh::Reach result = slosh::pickup_reach(tank, pickup, static_cast<size_t>(tank.pickup_space[p]), options.strength_g, options.directions);
+    const slosh::Reach result = slosh::pickup_reach(tank, pickup, static_cast<size_t>(tank.pickup_space[p]),
+                                                    options.strength_g, options.directions);
     for (size_t i = 0; i < result.angle.size(); ++i)
-      text += fmt::format("{},{:.3f},{:.5f},{:.5f},{}\n", pickup.name, degrees(result.angle[i]),
-                          options.strength_g * std::cos(result.angle[i]), options.strength_g * std::sin(result.angle[i]),
-                          std::isfinite(result.volume[i]) ? fmt::format("{:.6f}", result.volume[i] * 1e3) : "inf");
+      text += fmt::format(
+          "{},{:.3f},{:.5f},{:.5f},{}\n", pickup.name, degrees(result.angle[i]),
+          options.strength_g * std::cos(result.angle[i]), options.strength_g * std::sin(result.angle[i]),
+          std::isfinite(result.volume[i]) ? fmt::format("{:.6f}", result.volume[i] * 1e3) : "inf");
   }
   if (!options.pickup.empty()) named(o->car.pickups, options.pickup, "pickup");
   write_or_put(options.output, text);
 }
 
 int mesh_check(const MeshCheckOptions& options) {
-  const double unit = options.unit == "cm" ? 0.01 : options.unit == "m" ? 1.0 : options.unit == "inch" ? 0.0254 : 1e-3;
+  const double unit = options.unit == "cm"     ? 0.01
+                      : options.unit == "m"    ? 1.0
+                      : options.unit == "inch" ? 0.0254
+                                               : 1e-3;
   for (const std::string& mend : options.mends) {
     const auto& known = tank::mesh_mends();
     if (std::find(known.begin(), known.end(), mend) == known.end())
@@ -244,10 +267,10 @@ int mesh_check(const MeshCheckOptions& options) {
             {"size_mm", vector_json(report.size, 1e3)},
             {"volume_l", report.volume * 1e3},
             {"usable", report.usable()}};
-  std::string text = fmt::format("{}: {}, {} vertices, {} triangles, {} shell{}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n",
-                                 options.file, mesh.format, report.vertices, report.triangles, report.shells,
-                                 report.shells == 1 ? "" : "s", report.size.x() * 1e3, report.size.y() * 1e3,
-                                 report.size.z() * 1e3, report.volume * 1e3);
+  std::string text = fmt::format(
+      "{}: {}, {} vertices, {} triangles, {} shell{}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n", options.file,
+      mesh.format, report.vertices, report.triangles, report.shells, report.shells == 1 ? "" : "s",
+      report.size.x() * 1e3, report.size.y() * 1e3, report.size.z() * 1e3, report.volume * 1e3);
   json["findings"] = Json::array();
   for (const auto& f : report.findings) {
     const bool error = f.severity == Severity::error;
@@ -256,7 +279,8 @@ int mesh_check(const MeshCheckOptions& options) {
                                 {"count", f.count},
                                 {"at", vector_json(f.where)},
                                 {"mend", f.mend}});
-    text += fmt::format("  {}: {}{}\n", error ? "error" : "warning", f.text, f.mend.empty() ? "" : fmt::format(" (mend: {})", f.mend));
+    text += fmt::format("  {}: {}{}\n", error ? "error" : "warning", f.text,
+                        f.mend.empty() ? "" : fmt::format(" (mend: {})", f.mend));
   }
   text += report.usable() ? "  can be a tank\n" : "  can not be a tank as it is\n";
   put(options.json ? json.dump(2) + "\n" : text);

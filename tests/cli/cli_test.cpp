@@ -3,7 +3,9 @@
 #include <gtest/gtest.h>
 #include <sys/wait.h>
 
+#include <cmath>
 #include <nlohmann/json.hpp>
+#include <sstream>
 
 #include "core/lap/lap.h"
 #include "support/temp_folder.h"
@@ -117,7 +119,7 @@ TEST(Cli, SettleTiltsByAccelerationOverGravity) {
   const auto n = r["spaces"][0]["surface"]["normal"].get<std::vector<double>>();
   EXPECT_NEAR(n[0] / n[2], 0.1, 1e-12);
   EXPECT_NEAR(n[1] / n[2], -0.2, 1e-12);
-  EXPECT_NEAR(r["spaces"][0]["volume_l"].get<double>(), 30, 1e-9);
+  EXPECT_NEAR(r["spaces"][0]["volume_l"].get<double>() + r["spaces"][1]["volume_l"].get<double>(), 30, 1e-9);
   EXPECT_EQ(r["pickups"].size(), 2u);
   EXPECT_THAT(run("settle " + p4 + " --level-l 30 --accel-g -1,0,0").out, HasSubstr("% wet"))
       << "a leading minus is a number";
@@ -170,8 +172,82 @@ TEST(Cli, SloshFollowsALapOrARecordedAcceleration) {
   EXPECT_EQ(run("slosh " + p4 + " --level-l 20").code, 2) << "neither lap nor acceleration";
   EXPECT_EQ(run(command + " --model foam").code, 2);
   EXPECT_EQ(run(command + " --step-ms 0").code, 2);
-  EXPECT_EQ(run("slosh " + p4 + " --level-l 0 --accel " + accel.string()).code, 2);
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 0 --accel " + accel.string()).code, 0)
+      << "nothing moves, and says so";
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 90 --accel " + accel.string()).code, 2);
+  EXPECT_EQ(run("slosh " + p4 + " --level-l 20 --manoeuvre braking --strength-g 1.5 --step-ms 100").code, 0);
+  EXPECT_THAT(run("slosh " + p4 + " --level-l 20 --manoeuvre flying").err,
+              HasSubstr("expected one of \"steady turn, left\""));
   EXPECT_EQ(run("slosh " + p4 + " --level-l 20 --accel /nowhere.csv").code, 1);
+}
+
+/// The numbers under a heading of a CSV.
+std::vector<double> column(const std::string& csv, const std::string& heading) {
+  std::istringstream lines(csv);
+  std::vector<double> out;
+  int at = -1;
+  for (std::string line; std::getline(lines, line);) {
+    if (line.starts_with("#")) continue;
+    std::istringstream cells(line);
+    int k = 0;
+    for (std::string cell; std::getline(cells, cell, ','); ++k) {
+      if (at < 0 && cell == heading) at = k, k = -1000;
+      if (k == at && at >= 0 && cell != heading) out.push_back(std::stod(cell));
+    }
+  }
+  return out;
+}
+
+TEST(Cli, SpacesAndOpeningsOfATankAloneAreFollowed) {
+  TempFolder folder;
+  const auto file = folder.write("t.json", R"({"undertow_adze_project": 1, "setups": [{"name": "t", "tank": {
+      "shapes": [{"kind": "box", "from_mm": [-500, -300, 0], "to_mm": [500, 300, 600]}],
+      "baffles": [{"name": "wall", "point_mm": [0, 0, 0], "normal": [0, 1, 0], "top_mm": 550,
+        "openings": [{"name": "slot", "kind": "notch", "at_mm": [0, 0, 0], "width_mm": 999, "height_mm": 20}]}]}}]})");
+  const auto accel = folder.write("a.csv", "time [s],ax [g],ay [g],az [g]\n0,0,1,0\n2,0,1,0\n");
+  const Outcome o =
+      run("slosh " + file.string() + " --level-l 60 --accel " + accel.string() + " --step-ms 50");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const auto right = column(o.out, "right volume [l]"), left = column(o.out, "left volume [l]"),
+             flow = column(o.out, "slot flow [l/s]");
+  ASSERT_EQ(right.size(), 41u);
+  for (size_t i = 0; i < right.size(); ++i) EXPECT_NEAR(right[i] + left[i], 60, 6e-11);
+  EXPECT_NEAR(right.back() - right.front(), 27, 4);
+  EXPECT_LT(flow[20], -5) << "against the wall's normal";
+  const json modes = json::parse(run("modes " + file.string() + " --level-l 120 --json").out);
+  ASSERT_EQ(modes["spaces"].size(), 2u);
+  // 1 m long, 0.2 m deep: w2 = g k tanh(kh).
+  const double k = M_PI / 1.0;
+  EXPECT_NEAR(modes["spaces"][0]["modes"][0]["angular_frequency_rad_s"].get<double>(),
+              std::sqrt(9.80665 * k * std::tanh(0.2 * k)), 1e-3);
+}
+
+TEST(Cli, DipReachAndMeshCheckSayWhatTheyFind) {
+  const Outcome dip = run("dip " + p4 + " --at-mm 0,0 --steps 10");
+  ASSERT_EQ(dip.code, 0) << dip.err;
+  EXPECT_THAT(dip.out, HasSubstr("rear left begins to be bare at"));
+  EXPECT_THAT(dip.out, HasSubstr("# Brimful: 63.09"));
+  const auto mm = column(dip.out, "dip [mm]"), volume = column(dip.out, "volume [l]");
+  ASSERT_EQ(mm.size(), 11u);
+  EXPECT_TRUE(std::is_sorted(mm.begin(), mm.end()));
+  EXPECT_NEAR(volume.back(), 63.09, 0.01);
+  EXPECT_EQ(run("dip " + p4 + " --at-mm 5000,0").code, 2);
+  const auto least =
+      column(run("reach " + p4 + " --pickup 'rear left' --directions 8").out, "least volume [l]");
+  ASSERT_EQ(least.size(), 8u);
+  EXPECT_GT(least[2], least[6] + 5) << "a left-hand corner asks more of the left pickup";
+  EXPECT_EQ(run("reach " + p4 + " --pickup nobody").code, 2);
+  TempFolder folder;
+  const auto mesh =
+      folder.write("m.obj", "v 0 0 0\nv 400 0 0\nv 0 300 0\nv 0 0 200\nf 1 3 2\nf 1 2 4\nf 2 3 4\n");
+  const Outcome open = run("mesh check " + mesh.string());
+  EXPECT_EQ(open.code, 1);
+  EXPECT_THAT(open.out, HasSubstr("the surface is open"));
+  const json mended = json::parse(run("mesh check " + mesh.string() + " --mend fill --json").out);
+  EXPECT_TRUE(mended["usable"].get<bool>());
+  EXPECT_NEAR(mended["volume_l"].get<double>(), 4, 1e-9);
+  EXPECT_EQ(run("mesh check " + mesh.string() + " --mend paint").code, 2);
+  EXPECT_EQ(run("mesh check /nowhere.stl").code, 1);
 }
 
 TEST(Cli, MapHasARowForEveryLevelAndSample) {

@@ -33,7 +33,7 @@ class WindowTest : public ::testing::Test {
     copy_demo(folder);
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
-    window->workspace().set_levels(8);
+    window->workspace().set_detail({.levels = 8, .resolution = 0.5e-3});
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));

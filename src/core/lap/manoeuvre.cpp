@@ -51,8 +51,9 @@ Vec3 push(Manoeuvre which, double t, double d) {
 }  // namespace
 
 const std::vector<std::string>& manoeuvre_names() {
-  static const std::vector<std::string> names{"steady turn, left", "steady turn, right", "launch", "braking",
-                                              "slalom",            "lift-off",           "kerb strike", "spin"};
+  static const std::vector<std::string> names{
+      "steady turn, left", "steady turn, right", "launch", "braking", "slalom",
+      "lift-off",          "kerb strike",        "spin"};
   return names;
 }
 

@@ -4,8 +4,8 @@
 //   const Spectrum s = excitation(force_trace(lap));
 //   s.lateral[k]            // m/s2, amplitude of the sine at s.frequency[k]
 //
-// Amplitudes by the discrete Fourier sum over Hann-windowed, overlapping pieces of 20 s (Welch 1967, The use of
-// fast Fourier transform for the estimation of power spectra), the mean taken out of each.
+// Amplitudes by the discrete Fourier sum over Hann-windowed, overlapping pieces of 20 s (Welch 1967, The use
+// of fast Fourier transform for the estimation of power spectra), the mean taken out of each.
 #include <vector>
 
 #include "core/lap/force_trace.h"
@@ -13,9 +13,9 @@
 namespace uadze::lap {
 
 struct Spectrum {
-  std::vector<double> frequency;      ///< Hz, rising
-  std::vector<double> longitudinal;   ///< m/s2
-  std::vector<double> lateral;        ///< m/s2
+  std::vector<double> frequency;     ///< Hz, rising
+  std::vector<double> longitudinal;  ///< m/s2
+  std::vector<double> lateral;       ///< m/s2
 };
 
 /// `count` frequencies up to `highest` (Hz).

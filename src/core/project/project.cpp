@@ -197,7 +197,8 @@ class Checker {
       check(s.tank.shapes[i], s.tank.short_form ? at : named_at("shapes", i));
     for (size_t i = 0; i < s.tank.collectors.size(); ++i)
       check(s.tank.collectors[i].shape, named_at("collectors", i) + "/shape");
-    for (size_t i = 0; i < s.tank.bodies.size(); ++i) check(s.tank.bodies[i].shape, named_at("bodies", i) + "/shape");
+    for (size_t i = 0; i < s.tank.bodies.size(); ++i)
+      check(s.tank.bodies[i].shape, named_at("bodies", i) + "/shape");
     for (size_t i = 0; i < s.tank.foam.size(); ++i)
       if (s.tank.foam[i].shape) check(*s.tank.foam[i].shape, named_at("foam", i) + "/shape");
     names(s.tank.baffles, at + "/baffles");
@@ -349,7 +350,8 @@ Read<Project> parse_project(const std::string& text, const std::string& file, Ta
   for (size_t i = 0; tanks && i < project.setups.size(); ++i) try {
       tanks->read_meshes(project.setups[i].tank, fs::path(file).parent_path());
     } catch (const InputError& error) {
-      messages.push_back({Severity::error, file, fmt::format("/setups/{}/tank", i), "a mesh that can be a tank", "this:"});
+      messages.push_back(
+          {Severity::error, file, fmt::format("/setups/{}/tank", i), "a mesh that can be a tank", "this:"});
       messages.insert(messages.end(), error.messages().begin(), error.messages().end());
     }
   if (has_errors(messages)) throw InputError(std::move(messages));
@@ -382,7 +384,8 @@ Project moved(Project project, const fs::path& from_folder, const fs::path& to_f
                  to = fs::absolute(to_folder).lexically_normal();
   if (from == to) return project;
   const auto move = [&](std::string& file) {
-    if (!fs::path(file).is_absolute()) file = (from / file).lexically_normal().lexically_relative(to).generic_string();
+    if (!fs::path(file).is_absolute())
+      file = (from / file).lexically_normal().lexically_relative(to).generic_string();
   };
   for (auto& l : project.laps) move(l.file);
   for (auto& s : project.setups) {

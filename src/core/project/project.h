@@ -66,8 +66,8 @@ struct Opened {
 class TankStore;
 
 /// Reads text as a project. Throws InputError with every fault found, each at its JSON pointer; unknown keys
-/// are kept in the file and warned of in the notes. With a store, meshes are read (beside `file`) and tanks are
-/// assembled and checked.
+/// are kept in the file and warned of in the notes. With a store, meshes are read (beside `file`) and tanks
+/// are assembled and checked.
 Read<Project> parse_project(const std::string& text, const std::string& file, TankStore* tanks = nullptr);
 
 /// Without a store of its own it uses one for the time being.

@@ -12,7 +12,8 @@ starvation::FuelSystem compile(const Setup& setup, TankStore& tanks, bool wait) 
     back = tank->return_space.front();
   } else {
     for (size_t i = 0; i < tank->spaces.size(); ++i)
-      if (tank->spaces[i].volume() > tank->spaces[static_cast<size_t>(back)].volume()) back = static_cast<int>(i);
+      if (tank->spaces[i].volume() > tank->spaces[static_cast<size_t>(back)].volume())
+        back = static_cast<int>(i);
   }
   return {.tank = tank,
           .inertia = tanks.inertia(*tank, wait),

@@ -46,9 +46,11 @@ tank::Shape read_shape(JsonReader in) {
   } else if (name == "prism") {
     out = read_prism(in);
   } else if (name == "cylinder") {
-    out = tank::Cylinder{in.vector("start_mm", place), in.vector("end_mm", place), in.number("radius_mm", length)};
+    out = tank::Cylinder{in.vector("start_mm", place), in.vector("end_mm", place),
+                         in.number("radius_mm", length)};
   } else if (name == "revolved") {
-    out = tank::Revolved{in.vector("start_mm", place), in.vector("direction", direction), in.points("profile_mm", place)};
+    out = tank::Revolved{in.vector("start_mm", place), in.vector("direction", direction),
+                         in.points("profile_mm", place)};
   } else if (name == "sphere") {
     out = tank::Sphere{in.vector("centre_mm", place), in.number("radius_mm", length)};
   } else if (name == "saddle") {
@@ -122,7 +124,8 @@ tank::Pickup read_pickup(JsonReader in) {
   tank::Pickup out;
   out.name = in.text("name");
   out.position = in.vector("position_mm", place);
-  out.sock_radius = in.number("sock_radius_mm", {.factor = millimetre, .low = 0, .high = 500, .missing = 0.0});
+  out.sock_radius =
+      in.number("sock_radius_mm", {.factor = millimetre, .low = 0, .high = 500, .missing = 0.0});
   out.feeds = in.text("feeds", "engine");
   in.warn_unknown();
   return out;
@@ -132,7 +135,8 @@ tank::Foam read_foam(JsonReader in) {
   tank::Foam out;
   out.name = in.text("name");
   if (auto shape = in.object("shape")) out.shape = read_shape(*shape);
-  out.porosity = in.number("porosity_percent", {.factor = 0.01, .low = 60, .high = 100, .missing = out.porosity});
+  out.porosity =
+      in.number("porosity_percent", {.factor = 0.01, .low = 60, .high = 100, .missing = out.porosity});
   out.permeability = in.number("permeability_m2", {.low = 1e-12, .high = 1e-3, .missing = out.permeability});
   in.warn_unknown();
   return out;
@@ -145,7 +149,8 @@ tank::Sender read_sender(JsonReader in) {
   };
   out.pivot = in.vector("pivot_mm", place);
   out.heading = in.number("heading_deg", {.factor = degree, .low = -360, .high = 360, .missing = 0.0});
-  out.arm = in.number("arm_mm", {.factor = millimetre, .low = 0, .high = 2000, .missing = {}, .above_low = true});
+  out.arm =
+      in.number("arm_mm", {.factor = millimetre, .low = 0, .high = 2000, .missing = {}, .above_low = true});
   out.empty = in.number("empty_deg", angle(out.empty));
   out.full = in.number("full_deg", angle(out.full));
   out.bent = in.number("bent_deg", angle(0.0));
@@ -163,7 +168,8 @@ Json vector(const Vec3& v, double factor = millimetre) {
 }
 Json points(const std::vector<Vec2>& list) {
   Json out = Json::array();
-  for (const Vec2& p : list) out.push_back(Json::array({number(p.x(), millimetre), number(p.y(), millimetre)}));
+  for (const Vec2& p : list)
+    out.push_back(Json::array({number(p.x(), millimetre), number(p.y(), millimetre)}));
   return out;
 }
 
@@ -185,7 +191,8 @@ Json shape_json(const tank::Shape& shape) {
     out["centre_mm"] = vector(ball->centre), out["radius_mm"] = number(ball->radius, millimetre);
   } else if (const auto* saddle = std::get_if<tank::Saddle>(&shape)) {
     out["from_mm"] = vector(saddle->from), out["to_mm"] = vector(saddle->to);
-    out["tunnel_mm"] = Json::array({number(saddle->tunnel_from, millimetre), number(saddle->tunnel_to, millimetre)});
+    out["tunnel_mm"] =
+        Json::array({number(saddle->tunnel_from, millimetre), number(saddle->tunnel_to, millimetre)});
     out["tunnel_top_mm"] = number(saddle->tunnel_top, millimetre);
   } else if (const auto* mesh = std::get_if<tank::MeshShape>(&shape)) {
     out["file"] = mesh->file;
@@ -268,7 +275,8 @@ Json tank_json(const tank::TankParts& parts) {
     for (const auto& s : parts.shapes) json["shapes"].push_back(shape_json(s));
   }
   json["usable_percent"] = number(parts.usable_share, 0.01);
-  for (const char* key : {"baffles", "collectors", "foam", "bodies", "pickups", "returns"}) json[key] = Json::array();
+  for (const char* key : {"baffles", "collectors", "foam", "bodies", "pickups", "returns"})
+    json[key] = Json::array();
   for (const auto& b : parts.baffles) {
     Json j{{"name", b.name}, {"point_mm", vector(b.point)}, {"normal", vector(b.normal, 1.0)}};
     if (b.top) j["top_mm"] = number(*b.top, millimetre);
@@ -289,7 +297,8 @@ Json tank_json(const tank::TankParts& parts) {
     j["permeability_m2"] = number(f.permeability);
     json["foam"].push_back(std::move(j));
   }
-  for (const auto& b : parts.bodies) json["bodies"].push_back({{"name", b.name}, {"shape", shape_json(b.shape)}});
+  for (const auto& b : parts.bodies)
+    json["bodies"].push_back({{"name", b.name}, {"shape", shape_json(b.shape)}});
   for (const auto& p : parts.pickups)
     json["pickups"].push_back({{"name", p.name},
                                {"position_mm", vector(p.position)},

@@ -43,16 +43,15 @@ void OpeningFlows::survey(const std::vector<SpaceSide>& sides) {
     const tank::Opening& o = tank_->openings[k];
     const auto a = static_cast<size_t>(o.from), b = static_cast<size_t>(o.to);
     dry_[k] = 0;
-    const auto look = [](const SpaceSide& side, const View& view, const tank::Cell& cell, double half, double& wet,
-                         double& head, double& spread) {
+    const auto look = [](const SpaceSide& side, const View& view, const tank::Cell& cell, double half,
+                         double& wet, double& head, double& spread) {
       const double depth = side.surface.offset - side.surface.normal.dot(cell.at);
       wet = head = spread = 0.0;
       if (depth <= -half || !(side.volume > 0)) return;
       wet = depth >= half ? 1.0 : 0.5 + depth / (2 * half);
       const double below = depth >= half ? depth : std::max(0.0, (depth + half) / 2);
       // The push of fuel that is being moved along grows from nothing at the surface to all at mean depth.
-      const double aside =
-          view.lateral.dot(cell.at - side.reference) * std::min(1.0, below * view.per_depth);
+      const double aside = view.lateral.dot(cell.at - side.reference) * std::min(1.0, below * view.per_depth);
       head = std::max(0.0, view.pull * below + aside);
       spread = view.pull * half * wet;
     };
@@ -140,12 +139,14 @@ double OpeningFlows::moved(size_t k, const Through& t, const std::vector<SpaceSi
   const auto from = static_cast<size_t>(t.fuel > 0 ? o.from : o.to),
              to = static_cast<size_t>(t.fuel > 0 ? o.to : o.from);
   const SpaceSide &source = sides[from], &target = sides[to];
-  const double falls = busy_[from] / std::max(source.area, 1e-6), rises = busy_[to] / std::max(target.area, 1e-6);
+  const double falls = busy_[from] / std::max(source.area, 1e-6),
+               rises = busy_[to] / std::max(target.area, 1e-6);
   const double pull = std::max(-source.pressing.dot(source.surface.normal), 0.0);
   const double flow = std::abs(t.fuel);
   const double part = flow * pull * (falls + t.both * rises) * dt / (2 * t.drive);
   double out = part < 1 ? flow * dt * (1 - part / 2) : flow * dt / (2 * part);
-  out = std::min({out, source.volume / busy_[from], std::max(target.capacity - target.volume, 0.0) / busy_[to]});
+  out = std::min(
+      {out, source.volume / busy_[from], std::max(target.capacity - target.volume, 0.0) / busy_[to]});
   return t.fuel > 0 ? out : -out;
 }
 
@@ -166,7 +167,8 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
       const auto residual = [&](double p) {
         double came = 0, bubbles = 0;
         for (size_t k = 0; k < tank_->openings.size(); ++k) {
-          const auto a = static_cast<size_t>(tank_->openings[k].from), b = static_cast<size_t>(tank_->openings[k].to);
+          const auto a = static_cast<size_t>(tank_->openings[k].from),
+                     b = static_cast<size_t>(tank_->openings[k].to);
           const bool in_a = group_[a] == g, in_b = group_[b] == g;
           if (in_a == in_b) continue;
           const Through t = through(k, in_a ? p : pressure_[a], in_b ? p : pressure_[b]);
@@ -180,8 +182,10 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
       while (group_[any] != g) ++any;
       const double start = pressure_[any];
       double low = start, high = start, r_low = residual(start), r_high = r_low;
-      for (double reach = 200; r_low > 0 && low > 1; reach *= 4) low = std::max(1.0, start - reach), r_low = residual(low);
-      for (double reach = 200; r_high < 0 && reach < 1e9; reach *= 4) high = start + reach, r_high = residual(high);
+      for (double reach = 200; r_low > 0 && low > 1; reach *= 4)
+        low = std::max(1.0, start - reach), r_low = residual(low);
+      for (double reach = 200; r_high < 0 && reach < 1e9; reach *= 4)
+        high = start + reach, r_high = residual(high);
       double p = start;
       if (r_low < 0 && r_high > 0) {
         int side = 0;
@@ -221,7 +225,8 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
   std::fill(busy_.begin(), busy_.end(), 0);
   for (size_t k = 0; k < tank_->openings.size(); ++k)
     if (dry_[k] < tank_->openings[k].area * (1 - 1e-9))
-      ++busy_[static_cast<size_t>(tank_->openings[k].from)], ++busy_[static_cast<size_t>(tank_->openings[k].to)];
+      ++busy_[static_cast<size_t>(tank_->openings[k].from)],
+          ++busy_[static_cast<size_t>(tank_->openings[k].to)];
 
   // Groups that breathe have their common pressure; the locked ones' is solved for.
   bool any_locked = false;
@@ -237,7 +242,8 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
 
   std::vector<double> change(sides.size(), 0.0), gas_change(sides.size(), 0.0);
   for (size_t k = 0; k < tank_->openings.size(); ++k) {
-    const auto a = static_cast<size_t>(tank_->openings[k].from), b = static_cast<size_t>(tank_->openings[k].to);
+    const auto a = static_cast<size_t>(tank_->openings[k].from),
+               b = static_cast<size_t>(tank_->openings[k].to);
     fuel_[k] = 0;
     if (dry_[k] >= tank_->openings[k].area * (1 - 1e-9) && pressure_[a] == pressure_[b]) continue;
     const Through t = through(k, pressure_[a], pressure_[b]);
@@ -246,9 +252,11 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
     gas_change[a] -= t.gas * dt, gas_change[b] += t.gas * dt;
     fuel_[k] = x / dt;
   }
-  for (size_t i = 0; i < sides.size(); ++i) sides[i].volume = std::clamp(sides[i].volume + change[i], 0.0, sides[i].capacity);
   for (size_t i = 0; i < sides.size(); ++i)
-    gas_[i] = locked_[i] ? std::max(gas_[i] + gas_change[i], 1.0 * room(sides[i])) : pressure_[i] * room(sides[i]);
+    sides[i].volume = std::clamp(sides[i].volume + change[i], 0.0, sides[i].capacity);
+  for (size_t i = 0; i < sides.size(); ++i)
+    gas_[i] =
+        locked_[i] ? std::max(gas_[i] + gas_change[i], 1.0 * room(sides[i])) : pressure_[i] * room(sides[i]);
   // Within a locked group gas spreads at once.
   for (size_t i = 0; i < sides.size(); ++i) {
     if (!locked_[i] || group_[i] != static_cast<int>(i)) continue;

@@ -1,7 +1,8 @@
 #pragma once
 // Flow of fuel and gas through the openings between spaces, over one time step.
 //
-//      gas p1  |        gas p2        At each small cell of an opening the pressure on either side is the gas's
+//      gas p1  |        gas p2        At each small cell of an opening the pressure on either side is the
+//      gas's
 //   -----------|                      own, plus the fuel's head where the cell is under the surface:
 //   fuel   ->  o   -----------          p = p_gas + rho max(0, g_eff.(x - x_surface))
 //              |   fuel               What stands on the side of the higher pressure goes through, fuel or
@@ -27,10 +28,10 @@
 namespace uadze::slosh {
 
 struct FlowOptions {
-  double density = 745.0;           ///< kg/m3, fuel
-  double gas_density = 1.3;         ///< kg/m3: air with a little vapour
-  double ambient = 101325.0;        ///< Pa
-  double discharge_scale = 1.0;     ///< on every opening's coefficient: to calibrate
+  double density = 745.0;        ///< kg/m3, fuel
+  double gas_density = 1.3;      ///< kg/m3: air with a little vapour
+  double ambient = 101325.0;     ///< Pa
+  double discharge_scale = 1.0;  ///< on every opening's coefficient: to calibrate
 };
 
 /// A space as the openings see it.
@@ -75,11 +76,11 @@ class OpeningFlows {
 
   const tank::Tank* tank_;
   FlowOptions options_;
-  std::vector<Stand> stands_;         ///< of all cells, opening by opening
-  std::vector<size_t> first_;         ///< of each opening's cells; one more at the end
-  std::vector<double> dry_;           ///< m2 of each opening that is dry on both sides
+  std::vector<Stand> stands_;  ///< of all cells, opening by opening
+  std::vector<size_t> first_;  ///< of each opening's cells; one more at the end
+  std::vector<double> dry_;    ///< m2 of each opening that is dry on both sides
   std::vector<double> fuel_, pressure_;
-  std::vector<double> gas_;           ///< Pa m3 in each space; empty before the first step
+  std::vector<double> gas_;  ///< Pa m3 in each space; empty before the first step
   std::vector<int> group_, busy_;
   std::vector<char> locked_;
 };

@@ -54,8 +54,10 @@ class Harmonics {
       for (int l = m + 1; l <= degree_; ++l) {
         const double k = 1.0 / ((l + m) * (l - m));
         const double two = l - 2 >= m ? 1 : 0;
-        c_[index(l, m)] = k * ((2 * l - 1) * z * c_[index(l - 1, m)] - two * r2 * c_[index(std::max(l - 2, m), m)]);
-        s_[index(l, m)] = k * ((2 * l - 1) * z * s_[index(l - 1, m)] - two * r2 * s_[index(std::max(l - 2, m), m)]);
+        c_[index(l, m)] =
+            k * ((2 * l - 1) * z * c_[index(l - 1, m)] - two * r2 * c_[index(std::max(l - 2, m), m)]);
+        s_[index(l, m)] =
+            k * ((2 * l - 1) * z * s_[index(l - 1, m)] - two * r2 * s_[index(std::max(l - 2, m), m)]);
       }
     }
     int n = 0;
@@ -93,17 +95,24 @@ struct Point {
 };
 
 /// Points over the boundary of the fuel; more of them on larger triangles.
-std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& surface, double size, int degree) {
+std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& surface, double size,
+                                   int degree) {
   std::vector<Point> out;
   const double flat = 1e-9 * size;
   for (size_t i = 0; i < fuel.triangles().size(); ++i) {
     const Vec3 area = fuel.triangle_areas()[i];
     const double a = area.norm();
     if (a < 1e-14) continue;
-    const auto corner = [&](int k) { return fuel.vertices()[static_cast<size_t>(fuel.triangles()[i][static_cast<size_t>(k)])]; };
+    const auto corner = [&](int k) {
+      return fuel.vertices()[static_cast<size_t>(fuel.triangles()[i][static_cast<size_t>(k)])];
+    };
     const Vec3 p = corner(0), q = corner(1), r = corner(2);
     const double longest = std::max({(q - p).norm(), (r - q).norm(), (p - r).norm()}) / size;
-    const int n = longest > 0.25 ? degree + 2 : longest > 0.08 ? degree / 2 + 2 : longest > 0.03 ? 3 : longest > 0.015 ? 2 : 1;
+    const int n = longest > 0.25    ? degree + 2
+                  : longest > 0.08  ? degree / 2 + 2
+                  : longest > 0.03  ? 3
+                  : longest > 0.015 ? 2
+                                    : 1;
     const auto over = [&](const Vec3& v) { return std::abs(surface.normal.dot(v) - surface.offset) < flat; };
     const bool on_surface = over(p) && over(q) && over(r);
     const auto rule = gauss(n);
@@ -200,7 +209,8 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
     const Eigen::VectorXd shape = basis * sloshing.eigenvectors().col(i);
     Eigen::Vector2d way = moments.transpose() * shape;
     // Against what the mode could move at most with this surface (Cauchy-Schwarz).
-    const double strength = way.norm() / (std::sqrt(std::max(shape.dot(mass * shape), 1e-300)) * std::sqrt(area) * size);
+    const double strength =
+        way.norm() / (std::sqrt(std::max(shape.dot(mass * shape), 1e-300)) * std::sqrt(area) * size);
     Vec3 direction = Vec3::Zero();
     if (strength > 0.02) {
       way.normalize();
@@ -230,7 +240,8 @@ InertiaTable inertia_table(const tank::Solid& solid, const ModeOptions& options)
     for (size_t k = 0; k < modes.frequency.size(); ++k)
       for (int i = 0; i < 2; ++i) {
         if (found[i] || std::abs(modes.direction[k].dot(box.axis[i])) < 0.65) continue;
-        const double wanted = standard_gravity * volume / (box.second[i] * modes.frequency[k] * modes.frequency[k]);
+        const double wanted =
+            standard_gravity * volume / (box.second[i] * modes.frequency[k] * modes.frequency[k]);
         (i == 0 ? row.along : row.across) = std::clamp(wanted / box.inertia[i], 0.3, 4.0);
         found[i] = true;
         break;

@@ -60,7 +60,7 @@ class FuelMotion {
   Vec3 centroid() const;
   double flow(size_t opening) const;  ///< m3/s of fuel; 0 by the settled model
   int substeps(size_t space) const { return planar_ ? planar_->space(space).substeps() : 0; }
-  bool locked(size_t space) const;    ///< gas held in; never by the settled model
+  bool locked(size_t space) const;  ///< gas held in; never by the settled model
   /// Of the surface in the pickup's own space.
   double depth(size_t pickup) const;
   double wet(size_t pickup) const;
@@ -69,7 +69,9 @@ class FuelMotion {
 
  private:
   void circulate(const Vec3& f, double dt);
-  bool inside(size_t pickup) const { return pickup < tank_->pickup_space.size() && tank_->pickup_space[pickup] >= 0; }
+  bool inside(size_t pickup) const {
+    return pickup < tank_->pickup_space.size() && tank_->pickup_space[pickup] >= 0;
+  }
   size_t space_of(size_t pickup) const {
     return inside(pickup) ? static_cast<size_t>(tank_->pickup_space[pickup]) : 0;
   }

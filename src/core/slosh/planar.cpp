@@ -78,9 +78,7 @@ PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOp
 }
 
 /// Whether there is fuel to move and room to move in.
-bool PlanarSpace::moves() const {
-  return volume_ > 1e-7 * capacity() && volume_ < (1 - 1e-7) * capacity();
-}
+bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && volume_ < (1 - 1e-7) * capacity(); }
 
 void PlanarSpace::locate() {
   exact_ = true;
@@ -122,7 +120,8 @@ void PlanarSpace::refresh() {
 }
 
 double PlanarSpace::mass(int i, double pull) const {
-  return std::max(modes_.inertia[i], pull * volume_ / (modes_.second[i] * options_.fastest * options_.fastest));
+  return std::max(modes_.inertia[i],
+                  pull * volume_ / (modes_.second[i] * options_.fastest * options_.fastest));
 }
 
 Vec3 PlanarSpace::pressing(const Vec3& f) const {
@@ -163,8 +162,7 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   };
   const auto turning = [&] {  // dn/dt
     Vec3 rate = Vec3::Zero();
-    for (int i = 0; i < 2; ++i)
-      rate -= rate_per_speed[i] * speed_.dot(modes_.axis[i]) * modes_.axis[i];
+    for (int i = 0; i < 2; ++i) rate -= rate_per_speed[i] * speed_.dot(modes_.axis[i]) * modes_.axis[i];
     return rate;
   };
   double h = left;
@@ -192,8 +190,9 @@ double PlanarSpace::substep(const Vec3& f, double left) {
         options_.violent_damping * amplitude / (amplitude + options_.violent_tilt * options_.violent_tilt);
     for (int i = 0; i < 2; ++i) {
       const double radius = modes_.length[i] / 2;
-      const double wall = 0.79 * std::sqrt(options_.viscosity /
-                                           (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
+      const double wall =
+          0.79 *
+          std::sqrt(options_.viscosity / (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
       const double fading = 2 * (wall + violent) * frequency[i] + options_.viscosity * darcy_;
       const double along = speed_.dot(modes_.axis[i]);
       speed_ += along * (std::exp(-fading * h) - 1) * modes_.axis[i];

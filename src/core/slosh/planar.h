@@ -47,8 +47,8 @@ struct PlanarOptions {
 /// How much heavier the first modes of a space are than those of the box-equivalent, by fill.
 struct InertiaTable {
   struct Row {
-    double fill;                    ///< share of the whole volume
-    Vec3 axis = Vec3::UnitX();      ///< level, of the first factor; the second is across it
+    double fill;                ///< share of the whole volume
+    Vec3 axis = Vec3::UnitX();  ///< level, of the first factor; the second is across it
     double along = 1.0, across = 1.0;
   };
   std::vector<Row> rows;  ///< fills rising; empty: the box-equivalent
@@ -94,7 +94,7 @@ class PlanarSpace {
   double energy(const Vec3& f) const { return speed_.squaredNorm() / 2 - f.dot(centroid_); }
   /// Pull that makes pressure in the fuel: f less the fuel's own acceleration, m/s2.
   Vec3 pressing(const Vec3& f) const;
-  int substeps() const { return substeps_; }  ///< taken since the beginning
+  int substeps() const { return substeps_; }                ///< taken since the beginning
   double largest_correction() const { return corrected_; }  ///< J/kg taken out as a step's error, the most
 
  private:

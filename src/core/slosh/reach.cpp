@@ -29,7 +29,8 @@ double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_
   constexpr int ladder = 20;
   int first = ladder;
   while (first > 1 && covered(whole * (first - 1) / ladder)) --first;
-  double high = first == ladder ? whole * (1 - 1e-9) : whole * first / ladder, low = whole * (first - 1) / ladder;
+  double high = first == ladder ? whole * (1 - 1e-9) : whole * first / ladder,
+         low = whole * (first - 1) / ladder;
   while (high - low > 1e-5 * whole) {
     const double middle = (low + high) / 2;
     (covered(middle) ? high : low) = middle;
@@ -37,8 +38,8 @@ double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_
   return high;
 }
 
-Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, double strength, int directions,
-                   Progress* progress) {
+Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, double strength,
+                   int directions, Progress* progress) {
   Reach out;
   out.strength = strength;
   out.angle.resize(static_cast<size_t>(directions));

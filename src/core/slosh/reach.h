@@ -17,17 +17,17 @@
 namespace uadze::slosh {
 
 struct Reach {
-  double strength = 0.0;        ///< g
-  std::vector<double> angle;    ///< rad, of the vehicle's acceleration from forward to the left
-  std::vector<double> volume;   ///< m3; infinite where not even a full tank covers it
+  double strength = 0.0;       ///< g
+  std::vector<double> angle;   ///< rad, of the vehicle's acceleration from forward to the left
+  std::vector<double> volume;  ///< m3; infinite where not even a full tank covers it
 };
 
 /// `space`: that the pickup is in. `strength` in g, sustained, with gravity of 1 g besides.
-Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, double strength, int directions = 72,
-                   Progress* progress = nullptr);
+Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, double strength,
+                   int directions = 72, Progress* progress = nullptr);
 
-/// The least volume (m3) that keeps the pickup covered under one f; infinite if none does. Found from above, so
-/// that all larger volumes tried cover it too.
+/// The least volume (m3) that keeps the pickup covered under one f; infinite if none does. Found from above,
+/// so that all larger volumes tried cover it too.
 double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, const Vec3& f);
 
 }  // namespace uadze::slosh

@@ -60,7 +60,8 @@ bool SettledTank::even_out() {
     changed = false;
     for (const tank::Opening& o : tank_->openings) {
       int &a = group[static_cast<size_t>(o.from)], &b = group[static_cast<size_t>(o.to)];
-      if (o.passes == tank::Passes::both && a != b && lip(o, normal_) < offset) a = b = std::min(a, b), changed = true;
+      if (o.passes == tank::Passes::both && a != b && lip(o, normal_) < offset)
+        a = b = std::min(a, b), changed = true;
     }
   }
   // A space that holds nothing at the common surface need not be reached, if it holds nothing now.

@@ -40,7 +40,7 @@ struct Engine {
 };
 
 struct FuelSystem {
-  std::shared_ptr<const tank::Tank> tank;  ///< never nothing
+  std::shared_ptr<const tank::Tank> tank;             ///< never nothing
   std::shared_ptr<const slosh::TankInertia> inertia;  ///< nothing: box-equivalent
   std::vector<tank::Pickup> pickups;
   int return_space = 0;  ///< of the tank, where overflow and engine return come back

@@ -32,10 +32,11 @@ struct Event {
 
 /// What the pickups see.
 struct Coverage {
-  /// [pickup][sample], 0..1: share of fuel in what it draws (tank/pickup.h: wet, and deep enough for its flow)
+  /// [pickup][sample], 0..1: share of fuel in what it draws (tank/pickup.h: wet, and deep enough for its
+  /// flow)
   std::vector<std::vector<double>> wet;
-  std::vector<double> covered_least;     ///< [sample], the least of all pickups
-  std::vector<double> covered_mean;      ///< [sample], their mean: 0 all bare, 1 all covered
+  std::vector<double> covered_least;  ///< [sample], the least of all pickups
+  std::vector<double> covered_mean;   ///< [sample], their mean: 0 all bare, 1 all covered
 };
 
 struct LevelRun {
@@ -51,7 +52,7 @@ struct LevelRun {
       0.0;              ///< s: reserve over net draw, its least; infinite if the reserve is never drawn on
   size_t tightest = 0;  ///< sample at which the reserve is least in seconds
   std::string tightest_place;
-  std::string tightest_side;  ///< the pickups bare before it, or ""
+  std::string tightest_side;           ///< the pickups bare before it, or ""
   std::vector<slosh::Instant> motion;  ///< the fuel at each sample; empty unless it was asked for
   bool clean() const { return events.empty(); }
 };

@@ -10,8 +10,8 @@
 namespace uadze::tank {
 namespace {
 
-/// Triangles of a flat outline, facing the normal if it runs anticlockwise; a fan where ears can not be found,
-/// whose signed areas add up all the same.
+/// Triangles of a flat outline, facing the normal if it runs anticlockwise; a fan where ears can not be
+/// found, whose signed areas add up all the same.
 std::vector<Triangle> cap_triangles(const std::vector<Vec2>& flat) {
   const double area = polygon_area(flat);
   constexpr size_t many = 300;
@@ -30,8 +30,7 @@ std::vector<Triangle> cap_triangles(const std::vector<Vec2>& flat) {
     }
   }
   std::vector<Triangle> fan;
-  for (size_t i = 2; i < flat.size(); ++i)
-    fan.push_back({0, static_cast<int>(i) - 1, static_cast<int>(i)});
+  for (size_t i = 2; i < flat.size(); ++i) fan.push_back({0, static_cast<int>(i) - 1, static_cast<int>(i)});
   return fan;
 }
 
@@ -46,6 +45,7 @@ Solid clipped(const Solid& solid, const Plane& plane) {
     depth[i] = plane.normal.dot(v[i]) - plane.offset;
     if (std::abs(depth[i]) < on_plane) depth[i] = 0;
   }
+  if (std::all_of(depth.begin(), depth.end(), [](double d) { return d <= 0; })) return solid;
   std::vector<Vec3> vertices;
   std::vector<Triangle> triangles;
   std::vector<double> weights;
@@ -185,7 +185,8 @@ void straighten(std::map<std::pair<int, int>, double>& edges, const std::vector<
     for (const auto& [middle, ends] : at) {
       if (ends.size() != 2 || ends[0].second != -ends[1].second) continue;
       const int a = ends[0].first, c = ends[1].first;
-      if (a == c || !straight(place[static_cast<size_t>(a)], place[static_cast<size_t>(middle)], place[static_cast<size_t>(c)]))
+      if (a == c || !straight(place[static_cast<size_t>(a)], place[static_cast<size_t>(middle)],
+                              place[static_cast<size_t>(c)]))
         continue;
       edges.erase(std::minmax(a, middle));
       edges.erase(std::minmax(middle, c));
@@ -217,7 +218,8 @@ Solid compacted(const Solid& solid) {
   std::vector<Facet> facets;
   for (size_t i = 0; i < solid.triangles().size(); ++i) {
     const Triangle& t = solid.triangles()[i];
-    const Vec3 &a = place[static_cast<size_t>(at[static_cast<size_t>(t[0])])], &b = place[static_cast<size_t>(at[static_cast<size_t>(t[1])])],
+    const Vec3 &a = place[static_cast<size_t>(at[static_cast<size_t>(t[0])])],
+               &b = place[static_cast<size_t>(at[static_cast<size_t>(t[1])])],
                &c = place[static_cast<size_t>(at[static_cast<size_t>(t[2])])];
     const Vec3 n = (b - a).cross(c - a);
     if (n.norm() < 1e-14) continue;
@@ -227,7 +229,9 @@ Solid compacted(const Solid& solid) {
     if (unit[main] < 0) unit = -unit;
     const double offset = unit.dot(a);
     size_t k = 0;
-    while (k < facets.size() && ((facets[k].normal - unit).norm() > 1e-7 || std::abs(facets[k].offset - offset) > 1e-8)) ++k;
+    while (k < facets.size() &&
+           ((facets[k].normal - unit).norm() > 1e-7 || std::abs(facets[k].offset - offset) > 1e-8))
+      ++k;
     if (k == facets.size()) facets.push_back({unit, offset, {}});
     for (size_t e = 0; e < 3; ++e) {
       const int from = at[static_cast<size_t>(t[e])], to = at[static_cast<size_t>(t[(e + 1) % 3])];
@@ -249,7 +253,8 @@ Solid compacted(const Solid& solid) {
       if (count > most) apex = v, most = count;
     for (const auto& [e, w] : f.edges) {
       if (e.first == apex || e.second == apex) continue;
-      const Vec3 &o = place[static_cast<size_t>(apex)], &a = place[static_cast<size_t>(e.first)], &b = place[static_cast<size_t>(e.second)];
+      const Vec3 &o = place[static_cast<size_t>(apex)], &a = place[static_cast<size_t>(e.first)],
+                 &b = place[static_cast<size_t>(e.second)];
       if ((a - o).cross(b - o).norm() < 1e-14) continue;
       triangles.push_back(w > 0 ? Triangle{apex, e.first, e.second} : Triangle{apex, e.second, e.first});
       weights.push_back(std::abs(w));

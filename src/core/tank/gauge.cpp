@@ -22,14 +22,16 @@ Vec3 float_at(const Sender& s, double angle) {
 /// The whole tank's volume at which the pickup's sock is just covered, standing still.
 double covering_volume(const Pickup& pickup, const Tank& tank, const Vec3& up) {
   const double reach = pickup.sock_radius * std::hypot(up.x(), up.y());
-  return std::clamp(moments_below(tank.whole, {up, up.dot(pickup.position) + reach}).volume, 0.0, tank.volume());
+  return std::clamp(moments_below(tank.whole, {up, up.dot(pickup.position) + reach}).volume, 0.0,
+                    tank.volume());
 }
 
 }  // namespace
 
 Vec3 upward(const Rake& rake) {
   // Nose up: the world's upward leans back in the car's axes; left side up: it leans to the right.
-  return Vec3(std::sin(rake.pitch), std::sin(rake.roll), std::cos(rake.pitch) * std::cos(rake.roll)).normalized();
+  return Vec3(std::sin(rake.pitch), std::sin(rake.roll), std::cos(rake.pitch) * std::cos(rake.roll))
+      .normalized();
 }
 
 Plane standing_surface(const Tank& tank, double volume, const Rake& rake) {
@@ -41,10 +43,12 @@ std::optional<double> floor_under(const Tank& tank, const Vec2& place) {
   std::vector<double> heights;
   for (const Solid& wall : tank.walls)
     for (const Triangle& t : wall.triangles()) {
-      const Vec3 a = wall.vertices()[static_cast<size_t>(t[0])], b = wall.vertices()[static_cast<size_t>(t[1])],
+      const Vec3 a = wall.vertices()[static_cast<size_t>(t[0])],
+                 b = wall.vertices()[static_cast<size_t>(t[1])],
                  c = wall.vertices()[static_cast<size_t>(t[2])];
       const auto cross = [&](const Vec3& p, const Vec3& q) {
-        return (q - p).head<2>().x() * (place - p.head<2>()).y() - (q - p).head<2>().y() * (place - p.head<2>()).x();
+        return (q - p).head<2>().x() * (place - p.head<2>()).y() -
+               (q - p).head<2>().y() * (place - p.head<2>()).x();
       };
       const double u = cross(b, c), v = cross(c, a), w = cross(a, b), sum = u + v + w;
       if (std::abs(sum) < 1e-14) continue;
@@ -87,10 +91,12 @@ double volume_by_gauge(const Sender& sender, const Tank& tank, double reading) {
   Sender plain = sender;
   plain.bent = plain.raised = 0;
   const double angle = sender.empty + reading * (sender.full - sender.empty);
-  return std::clamp(moments_below(tank.whole, {Vec3::UnitZ(), float_at(plain, angle).z()}).volume, 0.0, tank.volume());
+  return std::clamp(moments_below(tank.whole, {Vec3::UnitZ(), float_at(plain, angle).z()}).volume, 0.0,
+                    tank.volume());
 }
 
-GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake, int steps) {
+GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake,
+                       int steps) {
   GaugeTable out;
   const Vec3 up = upward(rake);
   const auto gauge = [&](const Plane& surface, double& reading, double& believed) {
@@ -125,8 +131,10 @@ std::vector<Derivation> fill_limits(const TankParts& parts, const Tank& tank) {
            .value = whole,
            .quantity = Quantity::volume,
            .formula = "V = shapes - bodies - foam's own volume",
-           .inputs = {{"V_shapes", "shapes, each on its own", shapes, Quantity::volume, "divergence theorem, exact"},
-                      {"V_taken", "overlap, bodies and foam", shapes - whole, Quantity::volume, "computed, exact"}}},
+           .inputs = {{"V_shapes", "shapes, each on its own", shapes, Quantity::volume,
+                       "divergence theorem, exact"},
+                      {"V_taken", "overlap, bodies and foam", shapes - whole, Quantity::volume,
+                       "computed, exact"}}},
           {.name = "May be filled",
            .value = limit,
            .quantity = Quantity::volume,

@@ -34,26 +34,26 @@ std::optional<double> dip_depth(const Tank& tank, const Vec2& place, const Plane
 /// z of the floor that a stick meets at (x, y).
 std::optional<double> floor_under(const Tank& tank, const Vec2& place);
 
-/// What the sender reports, 0..1 between its calibrated angles, stops included: the float lies on the surface.
-/// A bent arm or a raised hanger moves the float without the sender knowing.
+/// What the sender reports, 0..1 between its calibrated angles, stops included: the float lies on the
+/// surface. A bent arm or a raised hanger moves the float without the sender knowing.
 double sender_reading(const Sender& sender, const Plane& surface);
 
 /// The volume that the reading stood for when it was calibrated: unbent, not raised, the car level.
 double volume_by_gauge(const Sender& sender, const Tank& tank, double reading);
 
 struct GaugeRow {
-  double volume = 0.0;          ///< m3
-  std::optional<double> dip;    ///< m
-  double reading = 0.0;         ///< 0..1
-  double believed = 0.0;        ///< m3, what the reading stands for
+  double volume = 0.0;        ///< m3
+  std::optional<double> dip;  ///< m
+  double reading = 0.0;       ///< 0..1
+  double believed = 0.0;      ///< m3, what the reading stands for
 };
 
 /// What the gauge hides: its reading when a pickup begins to be bare with the car at rest.
 struct Hidden {
   std::string pickup;
-  double volume = 0.0;   ///< m3 in the tank then
-  double reading = 0.0;  ///< 0..1
-  double believed = 0.0; ///< m3
+  double volume = 0.0;    ///< m3 in the tank then
+  double reading = 0.0;   ///< 0..1
+  double believed = 0.0;  ///< m3
 };
 
 struct GaugeTable {
@@ -62,7 +62,8 @@ struct GaugeTable {
 };
 
 /// `steps` even steps of volume. Without a sender the readings are 0.
-GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake, int steps = 40);
+GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake,
+                       int steps = 40);
 
 /// Fill limits: brimful, what may be filled, room to expand, what no pickup reaches at rest.
 std::vector<Derivation> fill_limits(const TankParts& parts, const Tank& tank);

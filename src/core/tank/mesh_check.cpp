@@ -70,7 +70,8 @@ bool segment_meets(const Vec3& p, const Vec3& q, const Vec3& a, const Vec3& b, c
   if (!(dp * dq < 0) || std::abs(dp) < little || std::abs(dq) < little) return false;
   const Vec3 x = p + (q - p) * (dp / (dp - dq));
   const double s = 1e-9 * n.squaredNorm();
-  return n.dot((b - a).cross(x - a)) > s && n.dot((c - b).cross(x - b)) > s && n.dot((a - c).cross(x - c)) > s;
+  return n.dot((b - a).cross(x - a)) > s && n.dot((c - b).cross(x - b)) > s &&
+         n.dot((a - c).cross(x - c)) > s;
 }
 
 /// Pairs of triangles that share no corner and cut through each other; stops after `most`.
@@ -90,7 +91,8 @@ std::vector<std::pair<int, int>> crossings(const MeshFile& mesh, size_t most) {
   int axis = 0;
   (all_high - all_low).maxCoeff(&axis);
   const int across = (axis + 1) % 3;
-  const double width = std::max(2 * span / static_cast<double>(n), (all_high[across] - all_low[across]) / 400);
+  const double width =
+      std::max(2 * span / static_cast<double>(n), (all_high[across] - all_low[across]) / 400);
   std::map<int, std::vector<int>> strips;
   for (size_t i = 0; i < n; ++i) {
     const int first = static_cast<int>((low[i][across] - all_low[across]) / width),
@@ -110,12 +112,15 @@ std::vector<std::pair<int, int>> crossings(const MeshFile& mesh, size_t most) {
         if (low[b][axis] > high[a][axis]) break;
         if ((low[a].array() > high[b].array()).any() || (low[b].array() > high[a].array()).any()) continue;
         const Triangle &ta = mesh.triangles[a], &tb = mesh.triangles[b];
-        if (std::any_of(ta.begin(), ta.end(), [&](int v) { return v == tb[0] || v == tb[1] || v == tb[2]; })) continue;
+        if (std::any_of(ta.begin(), ta.end(), [&](int v) { return v == tb[0] || v == tb[1] || v == tb[2]; }))
+          continue;
         bool meet = false;
         for (size_t k = 0; k < 3 && !meet; ++k) {
           const int ia = static_cast<int>(a), ib = static_cast<int>(b);
-          meet = segment_meets(corner(mesh, ia, k), corner(mesh, ia, (k + 1) % 3), corner(mesh, ib, 0), corner(mesh, ib, 1), corner(mesh, ib, 2)) ||
-                 segment_meets(corner(mesh, ib, k), corner(mesh, ib, (k + 1) % 3), corner(mesh, ia, 0), corner(mesh, ia, 1), corner(mesh, ia, 2));
+          meet = segment_meets(corner(mesh, ia, k), corner(mesh, ia, (k + 1) % 3), corner(mesh, ib, 0),
+                               corner(mesh, ib, 1), corner(mesh, ib, 2)) ||
+                 segment_meets(corner(mesh, ib, k), corner(mesh, ib, (k + 1) % 3), corner(mesh, ia, 0),
+                               corner(mesh, ia, 1), corner(mesh, ia, 2));
         }
         if (meet) found.insert(std::minmax(members[i], members[j]));
         if (found.size() >= most) return {found.begin(), found.end()};
@@ -184,7 +189,8 @@ void drop(MeshFile& mesh) {
   for (size_t i = 0; i < mesh.triangles.size(); ++i) {
     Triangle sorted = mesh.triangles[i];
     std::sort(sorted.begin(), sorted.end());
-    if (sorted[0] == sorted[1] || sorted[1] == sorted[2] || is_flat(mesh, static_cast<int>(i), size)) continue;
+    if (sorted[0] == sorted[1] || sorted[1] == sorted[2] || is_flat(mesh, static_cast<int>(i), size))
+      continue;
     if (seen.insert(sorted).second) kept.push_back(mesh.triangles[i]);
   }
   mesh.triangles = std::move(kept);
@@ -202,7 +208,8 @@ void orient(MeshFile& mesh) {
       waiting.pop_back();
       part.push_back(t);
       for (size_t k = 0; k < 3; ++k) {
-        const int a = mesh.triangles[static_cast<size_t>(t)][k], b = mesh.triangles[static_cast<size_t>(t)][(k + 1) % 3];
+        const int a = mesh.triangles[static_cast<size_t>(t)][k],
+                  b = mesh.triangles[static_cast<size_t>(t)][(k + 1) % 3];
         const auto found = edges.find(edge_key(a, b));
         if (found == edges.end() || found->second.size() != 2) continue;
         for (const EdgeUse& use : found->second) {
@@ -221,9 +228,12 @@ void orient(MeshFile& mesh) {
     }
     double volume = 0;
     for (int t : part)
-      volume += (corner(mesh, t, 0) - mesh.vertices[0]).dot((corner(mesh, t, 1) - mesh.vertices[0]).cross(corner(mesh, t, 2) - mesh.vertices[0]));
+      volume +=
+          (corner(mesh, t, 0) - mesh.vertices[0])
+              .dot((corner(mesh, t, 1) - mesh.vertices[0]).cross(corner(mesh, t, 2) - mesh.vertices[0]));
     if (volume < 0)
-      for (int t : part) std::swap(mesh.triangles[static_cast<size_t>(t)][0], mesh.triangles[static_cast<size_t>(t)][1]);
+      for (int t : part)
+        std::swap(mesh.triangles[static_cast<size_t>(t)][0], mesh.triangles[static_cast<size_t>(t)][1]);
   }
 }
 
@@ -257,14 +267,16 @@ void fill(MeshFile& mesh) {
     const Vec3 u = normal.unitOrthogonal(), v = normal.cross(u);
     for (size_t i = 0; i < loop.size(); ++i) flat.emplace_back(u.dot(point(i)), v.dot(point(i)));
     for (const Triangle& t : triangulate(flat))
-      mesh.triangles.push_back({loop[static_cast<size_t>(t[0])], loop[static_cast<size_t>(t[1])], loop[static_cast<size_t>(t[2])]});
+      mesh.triangles.push_back({loop[static_cast<size_t>(t[0])], loop[static_cast<size_t>(t[1])],
+                                loop[static_cast<size_t>(t[2])]});
   }
 }
 
 }  // namespace
 
 bool MeshReport::usable() const {
-  return std::none_of(findings.begin(), findings.end(), [](const MeshFinding& f) { return f.severity == Severity::error; });
+  return std::none_of(findings.begin(), findings.end(),
+                      [](const MeshFinding& f) { return f.severity == Severity::error; });
 }
 
 MeshReport check_mesh(const MeshFile& mesh, double unit) {
@@ -274,42 +286,58 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
   for (const Vec3& v : mesh.vertices) low = low.cwiseMin(v), high = high.cwiseMax(v);
   out.size = (high - low) * unit;
   const double size = (high - low).norm();
-  const auto find = [&](MeshFault fault, Severity severity, const std::vector<int>& triangles, int count, const Vec3& where, std::string text, std::string mend) {
+  const auto find = [&](MeshFault fault, Severity severity, const std::vector<int>& triangles, int count,
+                        const Vec3& where, std::string text, std::string mend) {
     MeshFinding f{fault, severity, count, where, triangles, std::move(text), std::move(mend)};
     if (f.triangles.size() > shown_triangles) f.triangles.resize(shown_triangles);
     out.findings.push_back(std::move(f));
   };
-  const auto middle = [&](int t) { return Vec3((corner(mesh, t, 0) + corner(mesh, t, 1) + corner(mesh, t, 2)) / 3); };
+  const auto middle = [&](int t) {
+    return Vec3((corner(mesh, t, 0) + corner(mesh, t, 1) + corner(mesh, t, 2)) / 3);
+  };
 
   std::vector<int> flat, repeated;
   std::set<Triangle> seen;
   for (size_t i = 0; i < mesh.triangles.size(); ++i) {
     Triangle sorted = mesh.triangles[i];
     std::sort(sorted.begin(), sorted.end());
-    if (is_flat(mesh, static_cast<int>(i), size)) flat.push_back(static_cast<int>(i));
-    else if (!seen.insert(sorted).second) repeated.push_back(static_cast<int>(i));
+    if (is_flat(mesh, static_cast<int>(i), size))
+      flat.push_back(static_cast<int>(i));
+    else if (!seen.insert(sorted).second)
+      repeated.push_back(static_cast<int>(i));
   }
   if (!flat.empty())
     find(MeshFault::flat_triangle, Severity::warning, flat, static_cast<int>(flat.size()), middle(flat[0]),
-         fmt::format("{} triangles without area, the first at {}", flat.size(), shown(middle(flat[0]))), "drop");
+         fmt::format("{} triangles without area, the first at {}", flat.size(), shown(middle(flat[0]))),
+         "drop");
   if (!repeated.empty())
-    find(MeshFault::repeated_triangle, Severity::error, repeated, static_cast<int>(repeated.size()), middle(repeated[0]),
-         fmt::format("{} triangles stand twice, the first at {}", repeated.size(), shown(middle(repeated[0]))), "drop");
+    find(
+        MeshFault::repeated_triangle, Severity::error, repeated, static_cast<int>(repeated.size()),
+        middle(repeated[0]),
+        fmt::format("{} triangles stand twice, the first at {}", repeated.size(), shown(middle(repeated[0]))),
+        "drop");
 
   const Edges edges = edges_of(mesh);
   std::vector<std::pair<std::uint64_t, int>> open, crowded, turned;
   for (const auto& [key, uses] : edges) {
-    if (uses.size() == 1) open.emplace_back(key, uses[0].triangle);
-    else if (uses.size() > 2) crowded.emplace_back(key, uses[0].triangle);
-    else if (uses[0].forward == uses[1].forward) turned.emplace_back(key, std::max(uses[0].triangle, uses[1].triangle));
+    if (uses.size() == 1)
+      open.emplace_back(key, uses[0].triangle);
+    else if (uses.size() > 2)
+      crowded.emplace_back(key, uses[0].triangle);
+    else if (uses[0].forward == uses[1].forward)
+      turned.emplace_back(key, std::max(uses[0].triangle, uses[1].triangle));
   }
-  const auto edge_finding = [&](MeshFault fault, std::vector<std::pair<std::uint64_t, int>>& list, const char* what, const char* mend) {
+  const auto edge_finding = [&](MeshFault fault, std::vector<std::pair<std::uint64_t, int>>& list,
+                                const char* what, const char* mend) {
     if (list.empty()) return;
     std::sort(list.begin(), list.end());
-    const Vec3 at = (mesh.vertices[static_cast<size_t>(list[0].first >> 32)] + mesh.vertices[static_cast<size_t>(list[0].first & 0xffffffffU)]) / 2;
+    const Vec3 at = (mesh.vertices[static_cast<size_t>(list[0].first >> 32)] +
+                     mesh.vertices[static_cast<size_t>(list[0].first & 0xffffffffU)]) /
+                    2;
     std::vector<int> triangles;
     for (const auto& [key, triangle] : list) triangles.push_back(triangle);
-    find(fault, Severity::error, triangles, static_cast<int>(list.size()), at, fmt::format("{} {}, the first at {}", list.size(), what, shown(at)), mend);
+    find(fault, Severity::error, triangles, static_cast<int>(list.size()), at,
+         fmt::format("{} {}, the first at {}", list.size(), what, shown(at)), mend);
   };
   // Holes whose edge would close if near vertices were one are gaps; others want filling.
   const char* open_mend = "weld";
@@ -317,9 +345,13 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
     MeshFile tried = mesh;
     weld(tried);
     for (const auto& [key, uses] : edges_of(tried))
-      if (uses.size() == 1) { open_mend = "fill"; break; }
+      if (uses.size() == 1) {
+        open_mend = "fill";
+        break;
+      }
   }
-  edge_finding(MeshFault::open_edge, open, "edges with a triangle on one side only: the surface is open", open_mend);
+  edge_finding(MeshFault::open_edge, open, "edges with a triangle on one side only: the surface is open",
+               open_mend);
   edge_finding(MeshFault::crowded_edge, crowded, "edges with more than two triangles", "drop");
   edge_finding(MeshFault::turned, turned, "edges over which neighbours face opposite ways", "orient");
 
@@ -328,23 +360,34 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
   out.volume = volume * unit * unit * unit;
   const bool closed = open.empty() && crowded.empty() && turned.empty();
   if (closed && volume < 0)
-    find(MeshFault::inside_out, Severity::error, {0}, 1, middle(0), "the whole surface faces inward: it is inside out", "orient");
+    find(MeshFault::inside_out, Severity::error, {0}, 1, middle(0),
+         "the whole surface faces inward: it is inside out", "orient");
   if (!(std::abs(volume) > 1e-9 * size * size * size))
-    find(MeshFault::no_volume, Severity::error, {0}, 1, middle(0), "the surface encloses no volume: it is flat", "");
+    find(MeshFault::no_volume, Severity::error, {0}, 1, middle(0),
+         "the surface encloses no volume: it is flat", "");
   if (out.shells > 1)
     find(MeshFault::shells, Severity::warning, {}, out.shells, low,
-         fmt::format("{} separate shells: fuel does not pass between them, and a shell within another counts as a hollow only if it faces inward", out.shells), "");
+         fmt::format("{} separate shells: fuel does not pass between them, and a shell within another counts "
+                     "as a hollow only if it faces inward",
+                     out.shells),
+         "");
   const auto pairs = crossings(mesh, 1000);
   if (!pairs.empty()) {
     std::vector<int> triangles;
     for (const auto& [a, b] : pairs) triangles.push_back(a), triangles.push_back(b);
-    find(MeshFault::crossing, Severity::error, triangles, static_cast<int>(pairs.size()), middle(pairs[0].first),
-         fmt::format("{} pairs of triangles cut through each other{}, the first at {}", pairs.size(), pairs.size() >= 1000 ? " or more" : "", shown(middle(pairs[0].first))), "");
+    find(MeshFault::crossing, Severity::error, triangles, static_cast<int>(pairs.size()),
+         middle(pairs[0].first),
+         fmt::format("{} pairs of triangles cut through each other{}, the first at {}", pairs.size(),
+                     pairs.size() >= 1000 ? " or more" : "", shown(middle(pairs[0].first))),
+         "");
   }
   const double litres = std::abs(out.volume) * 1e3;
   if (litres > 0 && (litres < 0.2 || litres > 2000))
     find(MeshFault::odd_size, Severity::warning, {}, 1, low,
-         fmt::format("{:.4g} L, {:.4g} x {:.4g} x {:.4g} mm: no tank is of this size; is the file's unit right?", litres, out.size.x() * 1e3, out.size.y() * 1e3, out.size.z() * 1e3), "");
+         fmt::format(
+             "{:.4g} L, {:.4g} x {:.4g} x {:.4g} mm: no tank is of this size; is the file's unit right?",
+             litres, out.size.x() * 1e3, out.size.y() * 1e3, out.size.z() * 1e3),
+         "");
   return out;
 }
 
@@ -385,7 +428,9 @@ std::optional<Mat3> axes_matrix(const std::string& axes) {
 }
 
 std::shared_ptr<const Solid> load_mesh(const MeshShape& shape, const std::filesystem::path& folder) {
-  const std::filesystem::path path = std::filesystem::path(shape.file).is_absolute() ? std::filesystem::path(shape.file) : folder / shape.file;
+  const std::filesystem::path path = std::filesystem::path(shape.file).is_absolute()
+                                         ? std::filesystem::path(shape.file)
+                                         : folder / shape.file;
   MeshFile mesh = mended(read_mesh(path), shape.mends);
   const MeshReport report = check_mesh(mesh, shape.unit);
   Messages errors;
@@ -396,7 +441,9 @@ std::shared_ptr<const Solid> load_mesh(const MeshShape& shape, const std::filesy
   if (!errors.empty()) throw InputError(std::move(errors));
   const auto turn = axes_matrix(shape.axes);
   if (!turn)
-    throw InputError(Message{.file = path.string(), .expected = "axes such as \"x y z\" or \"-y x z\" that do not mirror the mesh", .found = "\"" + shape.axes + "\""});
+    throw InputError(Message{.file = path.string(),
+                             .expected = "axes such as \"x y z\" or \"-y x z\" that do not mirror the mesh",
+                             .found = "\"" + shape.axes + "\""});
   for (Vec3& v : mesh.vertices) v = *turn * v * shape.unit + shape.move;
   return std::make_shared<const Solid>(std::move(mesh.vertices), std::move(mesh.triangles));
 }

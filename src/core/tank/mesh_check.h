@@ -17,25 +17,36 @@
 
 namespace uadze::tank {
 
-enum class MeshFault { open_edge, crowded_edge, turned, flat_triangle, repeated_triangle, inside_out, crossing, no_volume, odd_size, shells };
+enum class MeshFault {
+  open_edge,
+  crowded_edge,
+  turned,
+  flat_triangle,
+  repeated_triangle,
+  inside_out,
+  crossing,
+  no_volume,
+  odd_size,
+  shells
+};
 
 struct MeshFinding {
   MeshFault fault;
   Severity severity = Severity::error;
   int count = 0;
-  Vec3 where = Vec3::Zero();     ///< in the file's unit, of the first
-  std::vector<int> triangles;    ///< some of those concerned, for showing
-  std::string text;              ///< a sentence: what, how often, where
-  std::string mend;              ///< that helps; empty if none does
+  Vec3 where = Vec3::Zero();   ///< in the file's unit, of the first
+  std::vector<int> triangles;  ///< some of those concerned, for showing
+  std::string text;            ///< a sentence: what, how often, where
+  std::string mend;            ///< that helps; empty if none does
 };
 
 struct MeshReport {
   std::vector<MeshFinding> findings;
   size_t vertices = 0, triangles = 0;
   int shells = 0;
-  double volume = 0.0;                 ///< m3; of use only if the mesh is closed
-  Vec3 size = Vec3::Zero();            ///< m
-  bool usable() const;                 ///< no errors
+  double volume = 0.0;       ///< m3; of use only if the mesh is closed
+  Vec3 size = Vec3::Zero();  ///< m
+  bool usable() const;       ///< no errors
 };
 
 /// `unit`: m of one unit of the file.
@@ -44,8 +55,8 @@ MeshReport check_mesh(const MeshFile& mesh, double unit);
 const std::vector<std::string>& mesh_mends();
 MeshFile mended(MeshFile mesh, const std::vector<std::string>& mends);
 
-/// "x y z", "-y x z": which of the file's axes point forward, left and up. Nothing if it is not such a text or
-/// mirrors the mesh.
+/// "x y z", "-y x z": which of the file's axes point forward, left and up. Nothing if it is not such a text
+/// or mirrors the mesh.
 std::optional<Mat3> axes_matrix(const std::string& axes);
 
 /// Reads, mends and places; throws InputError with the report's errors if the mesh is not usable.

@@ -42,7 +42,8 @@ class Builder {
 };
 
 [[noreturn]] void fail(const std::string& file, std::string place, std::string expected, std::string found) {
-  throw InputError(Message{.file = file, .place = std::move(place), .expected = std::move(expected), .found = std::move(found)});
+  throw InputError(Message{
+      .file = file, .place = std::move(place), .expected = std::move(expected), .found = std::move(found)});
 }
 
 /// Words of a text, line by line.
@@ -73,7 +74,8 @@ class Lines {
   double number(size_t word, const char* what) const {
     if (word >= words_.size()) fail(file_, place(), what, "the line's end");
     const auto value = parse_number(words_[word]);
-    if (!value || !std::isfinite(*value)) fail(file_, place(), what, fmt::format("\"{}\"", words_[word].substr(0, 40)));
+    if (!value || !std::isfinite(*value))
+      fail(file_, place(), what, fmt::format("\"{}\"", words_[word].substr(0, 40)));
     return *value;
   }
   Vec3 vertex(size_t first) const {
@@ -105,7 +107,8 @@ void read_text_stl(std::string_view bytes, const std::string& file, MeshFile& me
       in_facet = true;
       corners.clear();
     } else if (word == "endfacet") {
-      if (corners.size() != 3) fail(file, lines.place(), "3 vertices in the facet", fmt::format("{}", corners.size()));
+      if (corners.size() != 3)
+        fail(file, lines.place(), "3 vertices in the facet", fmt::format("{}", corners.size()));
       mesh.triangles.push_back({corners[0], corners[1], corners[2]});
       in_facet = false;
     } else if (word == "endsolid") {
@@ -132,7 +135,8 @@ void read_binary_stl(std::string_view bytes, const std::string& file, MeshFile& 
   mesh.format = "STL, binary";
   const size_t count = from_bytes<std::uint32_t>(bytes.data() + 80, big_machine);
   if (bytes.size() < 84 + 50 * count)
-    fail(file, fmt::format("byte {}", bytes.size()), fmt::format("{} facets of 50 bytes, as byte 80 says", count),
+    fail(file, fmt::format("byte {}", bytes.size()),
+         fmt::format("{} facets of 50 bytes, as byte 80 says", count),
          fmt::format("the file's end after {}", (bytes.size() - 84) / 50));
   Builder build(mesh);
   mesh.triangles.reserve(count);
@@ -153,7 +157,8 @@ void read_binary_stl(std::string_view bytes, const std::string& file, MeshFile& 
 }
 
 void add_fan(MeshFile& mesh, const std::vector<int>& corners) {
-  for (size_t i = 2; i < corners.size(); ++i) mesh.triangles.push_back({corners[0], corners[i - 1], corners[i]});
+  for (size_t i = 2; i < corners.size(); ++i)
+    mesh.triangles.push_back({corners[0], corners[i - 1], corners[i]});
 }
 
 void read_obj(std::string_view bytes, const std::string& file, MeshFile& mesh) {
@@ -166,14 +171,17 @@ void read_obj(std::string_view bytes, const std::string& file, MeshFile& mesh) {
     if (words[0] == "v") {
       numbered.push_back(build.vertex(lines.vertex(1)));
     } else if (words[0] == "f") {
-      if (words.size() < 4) fail(file, lines.place(), "a face of 3 corners or more", fmt::format("{}", words.size() - 1));
+      if (words.size() < 4)
+        fail(file, lines.place(), "a face of 3 corners or more", fmt::format("{}", words.size() - 1));
       std::vector<int> corners;
       for (size_t k = 1; k < words.size(); ++k) {
         const std::string_view name = words[k].substr(0, words[k].find('/'));
         const double number = parse_number(name).value_or(0);
         const double index = number < 0 ? static_cast<double>(numbered.size()) + number : number - 1;
-        if (number == 0 || number != std::floor(number) || index < 0 || index >= static_cast<double>(numbered.size()))
-          fail(file, lines.place(), fmt::format("a vertex number from 1 to {}", numbered.size()), fmt::format("\"{}\"", name.substr(0, 40)));
+        if (number == 0 || number != std::floor(number) || index < 0 ||
+            index >= static_cast<double>(numbered.size()))
+          fail(file, lines.place(), fmt::format("a vertex number from 1 to {}", numbered.size()),
+               fmt::format("\"{}\"", name.substr(0, 40)));
         corners.push_back(numbered[static_cast<size_t>(index)]);
       }
       add_fan(mesh, corners);
@@ -193,7 +201,9 @@ struct PlyElement {
 size_t ply_size(const std::string& type) {
   if (type == "char" || type == "uchar" || type == "int8" || type == "uint8") return 1;
   if (type == "short" || type == "ushort" || type == "int16" || type == "uint16") return 2;
-  if (type == "int" || type == "uint" || type == "float" || type == "int32" || type == "uint32" || type == "float32") return 4;
+  if (type == "int" || type == "uint" || type == "float" || type == "int32" || type == "uint32" ||
+      type == "float32")
+    return 4;
   if (type == "double" || type == "float64") return 8;
   return 0;
 }
@@ -225,18 +235,22 @@ std::vector<PlyElement> read_ply_header(Lines& lines, const std::string& file, s
     } else if (words[0] == "element") {
       const auto count = words.size() > 2 ? parse_number(words[2]) : std::nullopt;
       if (!count || *count < 0 || *count > 5e7 || *count != std::floor(*count))
-        fail(file, lines.place(), "a count of elements from 0 to 50000000", words.size() > 2 ? std::string(words[2]) : "none");
+        fail(file, lines.place(), "a count of elements from 0 to 50000000",
+             words.size() > 2 ? std::string(words[2]) : "none");
       elements.push_back({std::string(words[1]), static_cast<size_t>(*count), {}});
     } else if (words[0] == "property") {
       if (elements.empty()) fail(file, lines.place(), "an element before its properties", "a property");
       const bool list = words.size() == 5 && words[1] == "list";
-      if (!list && words.size() != 3) fail(file, lines.place(), "property TYPE NAME, or property list TYPE TYPE NAME", "other words");
-      PlyProperty p{std::string(words.back()), std::string(words[words.size() - 2]), list ? std::string(words[2]) : ""};
+      if (!list && words.size() != 3)
+        fail(file, lines.place(), "property TYPE NAME, or property list TYPE TYPE NAME", "other words");
+      PlyProperty p{std::string(words.back()), std::string(words[words.size() - 2]),
+                    list ? std::string(words[2]) : ""};
       if (!ply_size(p.type) || (list && !ply_size(p.count_type)))
         fail(file, lines.place(), "a type such as float, double, uchar, int", "\"" + p.type + "\"");
       elements.back().properties.push_back(std::move(p));
     } else if (words[0] != "comment" && words[0] != "obj_info") {
-      fail(file, lines.place(), "element, property or end_header", fmt::format("\"{}\"", words[0].substr(0, 40)));
+      fail(file, lines.place(), "element, property or end_header",
+           fmt::format("\"{}\"", words[0].substr(0, 40)));
     }
   }
   fail(file, lines.place(), "end_header", "the file's end");
@@ -252,7 +266,8 @@ void read_ply(std::string_view bytes, const std::string& file, MeshFile& mesh) {
   size_t at = lines.position(), word = 0;
   const auto value = [&](const std::string& type) {
     if (text) return lines.number(word++, "a number");
-    if (at + ply_size(type) > bytes.size()) fail(file, fmt::format("byte {}", at), "more values, as the header says", "the file's end");
+    if (at + ply_size(type) > bytes.size())
+      fail(file, fmt::format("byte {}", at), "more values, as the header says", "the file's end");
     const double v = ply_value(bytes.data() + at, type, swap);
     at += ply_size(type);
     return v;
@@ -261,27 +276,34 @@ void read_ply(std::string_view bytes, const std::string& file, MeshFile& mesh) {
   std::vector<int> numbered;
   for (const PlyElement& element : elements)
     for (size_t i = 0; i < element.count; ++i) {
-      if (text && !lines.next()) fail(file, lines.place(), fmt::format("{} of {}", element.name, element.count), fmt::format("the file's end after {}", i));
+      if (text && !lines.next())
+        fail(file, lines.place(), fmt::format("{} of {}", element.name, element.count),
+             fmt::format("the file's end after {}", i));
       word = 0;
       const std::string place = text ? lines.place() : fmt::format("byte {}", at);
       Vec3 p = Vec3::Zero();
       for (const PlyProperty& property : element.properties) {
         if (property.count_type.empty()) {
           const double v = value(property.type);
-          if (element.name == "vertex" && property.name.size() == 1 && property.name[0] >= 'x' && property.name[0] <= 'z') {
-            if (!std::isfinite(v)) fail(file, place, "a finite number, " + property.name, "infinity or not a number");
+          if (element.name == "vertex" && property.name.size() == 1 && property.name[0] >= 'x' &&
+              property.name[0] <= 'z') {
+            if (!std::isfinite(v))
+              fail(file, place, "a finite number, " + property.name, "infinity or not a number");
             p[property.name[0] - 'x'] = v;
           }
           continue;
         }
         const double length = value(property.count_type);
-        if (!(length >= 0 && length <= 1000)) fail(file, place, "a list of 0 to 1000", fmt::format("{:.6g}", length));
+        if (!(length >= 0 && length <= 1000))
+          fail(file, place, "a list of 0 to 1000", fmt::format("{:.6g}", length));
         std::vector<int> corners;
         for (int k = 0; k < static_cast<int>(length); ++k) {
           const double index = value(property.type);
           if (element.name != "face" || property.name.rfind("vertex_ind", 0) != 0) continue;
           if (!(index >= 0 && index < static_cast<double>(numbered.size())) || index != std::floor(index))
-            fail(file, place, fmt::format("a vertex number from 0 to {}", static_cast<long>(numbered.size()) - 1), fmt::format("{:.9g}", index));
+            fail(file, place,
+                 fmt::format("a vertex number from 0 to {}", static_cast<long>(numbered.size()) - 1),
+                 fmt::format("{:.9g}", index));
           corners.push_back(numbered[static_cast<size_t>(index)]);
         }
         add_fan(mesh, corners);
@@ -302,7 +324,9 @@ std::string ending(const std::string& file) {
 MeshFile parse_mesh(std::string_view bytes, const std::string& file) {
   MeshFile mesh;
   const std::string kind = ending(file);
-  const bool counted = bytes.size() >= 84 && bytes.size() == 84 + 50 * static_cast<size_t>(from_bytes<std::uint32_t>(bytes.data() + 80, big_machine));
+  const bool counted =
+      bytes.size() >= 84 && bytes.size() == 84 + 50 * static_cast<size_t>(from_bytes<std::uint32_t>(
+                                                          bytes.data() + 80, big_machine));
   if (bytes.empty()) fail(file, "", "a mesh", "an empty file");
   if (bytes.substr(0, 4) == "ply\n" || bytes.substr(0, 4) == "ply\r")
     read_ply(bytes, file, mesh);
@@ -310,19 +334,22 @@ MeshFile parse_mesh(std::string_view bytes, const std::string& file) {
     fail(file, "line 1", "\"ply\"", "something else");
   else if (kind == "obj")
     read_obj(bytes, file, mesh);
-  else if (!counted && bytes.substr(0, 5) == "solid" && bytes.substr(0, 4096).find("facet") != std::string_view::npos)
+  else if (!counted && bytes.substr(0, 5) == "solid" &&
+           bytes.substr(0, 4096).find("facet") != std::string_view::npos)
     read_text_stl(bytes, file, mesh);
   else if (!counted && bytes.substr(0, 5) == "solid" && bytes.find('\0') == std::string_view::npos)
     read_text_stl(bytes, file, mesh);
   else if (kind == "stl" && bytes.size() >= 84)
     read_binary_stl(bytes, file, mesh);
   else if (kind == "stl")
-    fail(file, fmt::format("byte {}", bytes.size()), "at least 84 bytes of a binary STL, or text that begins with \"solid\"", "the file's end");
+    fail(file, fmt::format("byte {}", bytes.size()),
+         "at least 84 bytes of a binary STL, or text that begins with \"solid\"", "the file's end");
   else
     fail(file, "", "a file that ends in .stl, .obj or .ply", "\"." + kind + "\"");
   if (mesh.triangles.empty()) fail(file, "", "triangles", "none");
   if (mesh.triangles.size() > most_triangles)
-    fail(file, "", fmt::format("at most {} triangles", most_triangles), fmt::format("{}", mesh.triangles.size()));
+    fail(file, "", fmt::format("at most {} triangles", most_triangles),
+         fmt::format("{}", mesh.triangles.size()));
   return mesh;
 }
 

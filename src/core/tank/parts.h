@@ -15,20 +15,21 @@
 
 namespace uadze::tank {
 
-enum class Form { round, slot, notch };  ///< slot: a rectangle; notch: one that stands on `at`
+enum class Form { round, slot, notch };      ///< slot: a rectangle; notch: one that stands on `at`
 enum class Passes { both, along, against };  ///< along the plate's normal; a collector's normals point out
 enum class Door { none, flap, ball };
 
 struct OpeningPart {
   std::string name;
   Form form = Form::round;
-  Vec3 at = Vec3::Zero();    ///< m, its middle; brought onto the plate
-  double diameter = 0.0;     ///< m, round
-  double width = 0.0;        ///< m, slot: along the plate and level
-  double height = 0.0;       ///< m, slot: along the plate and up
-  double discharge = 0.62;   ///< coefficient of a sharp-edged hole (Idelchik, Handbook of hydraulic resistance)
+  Vec3 at = Vec3::Zero();  ///< m, its middle; brought onto the plate
+  double diameter = 0.0;   ///< m, round
+  double width = 0.0;      ///< m, slot: along the plate and level
+  double height = 0.0;     ///< m, slot: along the plate and up
+  double discharge =
+      0.62;  ///< coefficient of a sharp-edged hole (Idelchik, Handbook of hydraulic resistance)
   Passes passes = Passes::both;
-  Door door = Door::none;    ///< what makes it pass one way
+  Door door = Door::none;  ///< what makes it pass one way
   bool operator==(const OpeningPart&) const = default;
 };
 
@@ -38,8 +39,8 @@ struct Baffle {
   std::string name;
   Vec3 point = Vec3::Zero();
   Vec3 normal = Vec3::UnitX();
-  std::optional<double> top;   ///< m, z of its upper edge; nothing: up to the roof
-  std::vector<Vec3> outline;   ///< m; empty: the whole section
+  std::optional<double> top;  ///< m, z of its upper edge; nothing: up to the roof
+  std::vector<Vec3> outline;  ///< m; empty: the whole section
   std::vector<OpeningPart> openings;
   bool operator==(const Baffle&) const = default;
 };
@@ -55,9 +56,9 @@ struct Collector {
 
 struct Foam {
   std::string name;
-  std::optional<Shape> shape;   ///< nothing: all of the tank
-  double porosity = 0.97;       ///< share of its volume that fuel can take
-  double permeability = 1e-8;   ///< m2; 10 pores an inch about 1e-7, 25 about 1e-8
+  std::optional<Shape> shape;  ///< nothing: all of the tank
+  double porosity = 0.97;      ///< share of its volume that fuel can take
+  double permeability = 1e-8;  ///< m2; 10 pores an inch about 1e-7, 25 about 1e-8
   bool operator==(const Foam&) const = default;
 };
 
@@ -81,12 +82,12 @@ struct Vent {
 /// A float on an arm that swings in an upright plane.
 struct Sender {
   Vec3 pivot = Vec3::Zero();
-  double heading = 0.0;      ///< rad, from forward to the left: where the arm points
-  double arm = 0.0;          ///< m, pivot to the float's middle
-  double empty = -0.7;       ///< rad over level, where it reads 0
-  double full = 0.7;         ///< rad over level, where it reads 1
-  double bent = 0.0;         ///< rad, that the arm has been bent upward since it was calibrated
-  double raised = 0.0;       ///< m, that the hanger sits higher than when it was calibrated
+  double heading = 0.0;  ///< rad, from forward to the left: where the arm points
+  double arm = 0.0;      ///< m, pivot to the float's middle
+  double empty = -0.7;   ///< rad over level, where it reads 0
+  double full = 0.7;     ///< rad over level, where it reads 1
+  double bent = 0.0;     ///< rad, that the arm has been bent upward since it was calibrated
+  double raised = 0.0;   ///< m, that the hanger sits higher than when it was calibrated
   bool operator==(const Sender&) const = default;
 };
 

@@ -32,7 +32,8 @@ double drawn_fuel(const Pickup& pickup, const Plane& surface, double flow, doubl
   const double critical = critical_submergence(pickup.sock_radius, flow, pull);
   if (wet <= 0 || critical <= 0) return wet;
   const double reach = pickup.sock_radius * std::hypot(surface.normal.x(), surface.normal.y());
-  return std::min(wet, std::clamp((depth(pickup, surface) + reach) / (std::max(critical, reach) + reach), 0.0, 1.0));
+  return std::min(
+      wet, std::clamp((depth(pickup, surface) + reach) / (std::max(critical, reach) + reach), 0.0, 1.0));
 }
 
 }  // namespace uadze::tank

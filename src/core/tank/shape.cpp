@@ -10,7 +10,7 @@ namespace uadze::tank {
 namespace {
 
 constexpr double pi = std::numbers::pi;
-constexpr int facets = 48;
+constexpr int facets = 32;
 
 /// Radius of the corners of a regular polygon that has the circle's area.
 double corner_radius(double radius) {
@@ -37,7 +37,7 @@ Revolved cylinder_profile(const Cylinder& c) {
 
 // Rings at even angles, then all radii scaled so that the stack of frustums has the sphere's volume.
 Revolved sphere_profile(const Sphere& s) {
-  constexpr int rings = 24;
+  constexpr int rings = 18;
   Revolved out{s.centre, Vec3::UnitZ(), {}};
   double volume = 0;
   for (int i = 0; i <= rings; ++i) {
@@ -126,7 +126,8 @@ std::vector<ConvexPiece> prism_pieces(const Prism& prism) {
   if (polygon_area(outline) < 0) std::reverse(outline.begin(), outline.end());
   bool convex = true;
   for (size_t i = 0; i < outline.size(); ++i) {
-    const Vec2 &a = outline[i], &b = outline[(i + 1) % outline.size()], &c = outline[(i + 2) % outline.size()];
+    const Vec2 &a = outline[i], &b = outline[(i + 1) % outline.size()],
+               &c = outline[(i + 2) % outline.size()];
     convex = convex && (b - a).x() * (c - b).y() - (b - a).y() * (c - b).x() >= 0;
   }
   if (convex) return {piece(outline)};
@@ -207,8 +208,8 @@ std::vector<ShapeFault> shape_faults(const Shape& shape) {
                  out.push_back({"profile_mm", "at least 2 points", fmt::format("{}", s.profile.size())});
                for (size_t i = 0; i < s.profile.size(); ++i) {
                  if (s.profile[i].y() < 0)
-                   out.push_back({fmt::format("profile_mm/{}", i), "a radius of 0 or more",
-                                  metres(s.profile[i].y())});
+                   out.push_back(
+                       {fmt::format("profile_mm/{}", i), "a radius of 0 or more", metres(s.profile[i].y())});
                  if (i > 0 && s.profile[i].x() < s.profile[i - 1].x())
                    out.push_back({fmt::format("profile_mm/{}", i),
                                   fmt::format("{} or more along the axis", metres(s.profile[i - 1].x())),
@@ -216,7 +217,8 @@ std::vector<ShapeFault> shape_faults(const Shape& shape) {
                }
                double bulk = 0;
                for (size_t i = 1; i < s.profile.size(); ++i)
-                 bulk += (s.profile[i].x() - s.profile[i - 1].x()) * (s.profile[i].y() + s.profile[i - 1].y());
+                 bulk +=
+                     (s.profile[i].x() - s.profile[i - 1].x()) * (s.profile[i].y() + s.profile[i - 1].y());
                if (out.empty() && !(bulk > 1e-7))
                  out.push_back({"profile_mm", "a profile that encloses a volume", "none"});
              },
@@ -257,15 +259,14 @@ Solid make_solid(const Shape& shape) {
 
 std::vector<ConvexPiece> convex_pieces(const Shape& shape) {
   using Pieces = std::vector<ConvexPiece>;
-  return std::visit(
-      Choose{[](const Box& s) { return prism_pieces(box_prism(s)); },
-             [](const Prism& s) { return prism_pieces(s); },
-             [](const Cylinder& s) { return revolved_pieces(cylinder_profile(s)); },
-             [](const Revolved& s) { return revolved_pieces(s); },
-             [](const Sphere& s) { return revolved_pieces(sphere_profile(s)); },
-             [](const Saddle& s) { return prism_pieces(saddle_prism(s)); },
-             [](const MeshShape&) { return Pieces{}; }},
-      shape);
+  return std::visit(Choose{[](const Box& s) { return prism_pieces(box_prism(s)); },
+                           [](const Prism& s) { return prism_pieces(s); },
+                           [](const Cylinder& s) { return revolved_pieces(cylinder_profile(s)); },
+                           [](const Revolved& s) { return revolved_pieces(s); },
+                           [](const Sphere& s) { return revolved_pieces(sphere_profile(s)); },
+                           [](const Saddle& s) { return prism_pieces(saddle_prism(s)); },
+                           [](const MeshShape&) { return Pieces{}; }},
+                    shape);
 }
 
 Shape moved(Shape shape, const Vec3& by) {

@@ -34,9 +34,9 @@ struct Cylinder {
 
 /// A profile turned around an axis of any direction.
 struct Revolved {
-  Vec3 start = Vec3::Zero();         ///< m, a point on the axis
-  Vec3 direction = Vec3::UnitZ();    ///< along the axis
-  std::vector<Vec2> profile;         ///< m: {along the axis, radius}, along never falling
+  Vec3 start = Vec3::Zero();       ///< m, a point on the axis
+  Vec3 direction = Vec3::UnitZ();  ///< along the axis
+  std::vector<Vec2> profile;       ///< m: {along the axis, radius}, along never falling
   bool operator==(const Revolved&) const = default;
 };
 
@@ -56,11 +56,11 @@ struct Saddle {
 
 /// A closed surface from a file, with what places it in the car.
 struct MeshShape {
-  std::string file;         ///< relative to the project's folder
-  double unit = 1e-3;       ///< m, of one unit of the file
-  std::string axes = "x y z";       ///< the file's axes that point forward, left and up
-  Vec3 move = Vec3::Zero();         ///< m, after turning
-  std::vector<std::string> mends;   ///< that were agreed to, see mesh_check.h
+  std::string file;                     ///< relative to the project's folder
+  double unit = 1e-3;                   ///< m, of one unit of the file
+  std::string axes = "x y z";           ///< the file's axes that point forward, left and up
+  Vec3 move = Vec3::Zero();             ///< m, after turning
+  std::vector<std::string> mends;       ///< that were agreed to, see mesh_check.h
   std::shared_ptr<const Solid> loaded;  ///< as placed and mended; nothing: the file was not read
   bool operator==(const MeshShape& o) const {
     return file == o.file && unit == o.unit && axes == o.axes && move == o.move && mends == o.mends;

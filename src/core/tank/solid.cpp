@@ -120,7 +120,8 @@ void Solid::build_groups(int begin, int end) {
     const int half = begin + (end - begin) / 2;
     const auto place = [&](int i) {
       double sum = 0;
-      for (int corner : triangles_[static_cast<size_t>(i)]) sum += vertices_[static_cast<size_t>(corner)][axis];
+      for (int corner : triangles_[static_cast<size_t>(i)])
+        sum += vertices_[static_cast<size_t>(corner)][axis];
       return sum;
     };
     std::nth_element(order_.begin() + begin, order_.begin() + half, order_.begin() + end, [&](int a, int b) {
@@ -238,8 +239,8 @@ PlaneCutter::Face PlaneCutter::face(size_t triangle) const {
   const double lower = above_zero(middle - low), upper = above_zero(high - middle),
                whole = above_zero(high - low);
   const double per = 1 / (lower * upper * whole);
-  return {low, middle, high, per * upper, per * lower,
-          normal_.x() * area.x() + normal_.y() * area.y() + normal_.z() * area.z()};
+  return {low,         middle,      high,
+          per * upper, per * lower, normal_.x() * area.x() + normal_.y() * area.y() + normal_.z() * area.z()};
 }
 
 /// Calls back for groups that are wholly below, and for the triangles of those that the plane meets.
@@ -258,7 +259,8 @@ void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_trian
       on_group(group);
       g = static_cast<size_t>(group.next);
     } else if (group.leaf) {
-      for (int k = group.begin; k < group.end; ++k) on_triangle(solid_->group_order()[static_cast<size_t>(k)]);
+      for (int k = group.begin; k < group.end; ++k)
+        on_triangle(solid_->group_order()[static_cast<size_t>(k)]);
       g = static_cast<size_t>(group.next);
     } else {
       ++g;
@@ -332,8 +334,8 @@ PlaneCutter::Cut PlaneCutter::cut(double offset) const {
     // The corner that is alone on its side comes first.
     const bool alone = count == 1;
     double px, py, pz, qx, qy, qz, ox, oy, oz, tp, tq;
-    const auto cross = [&](double x0, double y0, double z0, double k0, double x1, double y1, double z1, double k1,
-                           double x2, double y2, double z2, double k2) {
+    const auto cross = [&](double x0, double y0, double z0, double k0, double x1, double y1, double z1,
+                           double k1, double x2, double y2, double z2, double k2) {
       tp = k0 / (k0 - k1), tq = k0 / (k0 - k2);
       ox = x0, oy = y0, oz = z0;
       px = x0 + tp * (x1 - x0), py = y0 + tp * (y1 - y0), pz = z0 + tp * (z1 - z0);

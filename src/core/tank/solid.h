@@ -44,10 +44,10 @@ struct Section {
 
 using Triangle = std::array<int, 3>;
 
-/// A closed surface: vertices and triangles, each triangle anticlockwise seen from outside. Everything computed
-/// from it is a sum over triangles, so surfaces may be laid over each other: a body cut out of another is the
-/// same body turned inside out, and faces that coincide the other way round cancel. A weight on a triangle
-/// scales what it counts for (fuel in foam counts by the foam's porosity).
+/// A closed surface: vertices and triangles, each triangle anticlockwise seen from outside. Everything
+/// computed from it is a sum over triangles, so surfaces may be laid over each other: a body cut out of
+/// another is the same body turned inside out, and faces that coincide the other way round cancel. A weight
+/// on a triangle scales what it counts for (fuel in foam counts by the foam's porosity).
 class Solid {
  public:
   Solid() = default;

@@ -8,6 +8,8 @@
 #include <numbers>
 #include <set>
 
+#include "core/tank/cells.h"
+
 namespace uadze::tank {
 namespace {
 
@@ -15,94 +17,6 @@ constexpr double aside = 1e-3;  // m, how far to either side of a plate its spac
 
 std::string shown(const Vec3& p) {
   return fmt::format("({:.6g}, {:.6g}, {:.6g}) mm", p.x() * 1e3, p.y() * 1e3, p.z() * 1e3);
-}
-
-/// A plate with level and upward directions in it.
-struct Plate {
-  Plane plane;
-  Vec3 level, up;
-
-  Plate(const Vec3& normal, double offset) : plane{normal, offset} {
-    const Vec3 side = Vec3::UnitZ().cross(normal);
-    level = side.norm() > 1e-6 ? Vec3(side.normalized()) : Vec3(Vec3::UnitY());
-    up = normal.cross(level);
-    if (up.z() < 0) up = -up;
-  }
-  Vec3 onto(const Vec3& p) const { return p - (plane.normal.dot(p) - plane.offset) * plane.normal; }
-};
-
-bool within(const std::vector<Vec2>& polygon, const Vec2& p) {
-  bool inside = false;
-  for (size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
-    const Vec2 &a = polygon[i], &b = polygon[j];
-    if ((a.y() > p.y()) != (b.y() > p.y()) &&
-        p.x() < (b.x() - a.x()) * (p.y() - a.y()) / (b.y() - a.y()) + a.x())
-      inside = !inside;
-  }
-  return inside;
-}
-
-/// Cells of one size over an opening.
-struct Cells {
-  std::vector<Cell> list;
-  double half_level = 0.0, half_up = 0.0;  // m
-};
-
-Cells cells_of(const OpeningPart& part, const Plate& plate) {
-  Cells out;
-  const Vec3 middle = plate.onto(part.at);
-  if (part.form == Form::round) {
-    // One in the middle, six around it, all of the same area; each stands at its part's middle.
-    const double a = part.diameter / 2, area = std::numbers::pi * a * a / 7;
-    const double ring = a * 0.756;  // between the radii of 1/7 and of the whole area
-    out.half_level = out.half_up = std::sqrt(area) / 2;
-    out.list.push_back({middle, area});
-    for (int k = 0; k < 6; ++k) {
-      const double angle = k * std::numbers::pi / 3;
-      out.list.push_back({middle + ring * (std::cos(angle) * plate.level + std::sin(angle) * plate.up), area});
-    }
-    return out;
-  }
-  const Vec3 centre = part.form == Form::notch ? Vec3(middle + part.height / 2 * plate.up) : middle;
-  const double aspect = part.width / part.height;
-  const int across = std::clamp(static_cast<int>(std::lround(std::sqrt(6 * aspect))), 2, 8);
-  const int upward = std::clamp(static_cast<int>(std::lround(6.0 / across)), 2, 8);
-  out.half_level = part.width / across / 2, out.half_up = part.height / upward / 2;
-  for (int i = 0; i < across; ++i)
-    for (int j = 0; j < upward; ++j)
-      out.list.push_back({centre + part.width * ((i + 0.5) / across - 0.5) * plate.level +
-                              part.height * ((j + 0.5) / upward - 0.5) * plate.up,
-                          part.width * part.height / across / upward});
-  return out;
-}
-
-/// Cells on a grid over the part of a plane that `open` accepts, within the corners of a body.
-template <class Accept>
-Cells grid_cells(const Plate& plate, const Solid& body, double area, Accept&& open) {
-  double low_u = 1e300, high_u = -1e300, low_v = 1e300, high_v = -1e300;
-  for (const Vec3& v : body.vertices()) {
-    low_u = std::min(low_u, plate.level.dot(v)), high_u = std::max(high_u, plate.level.dot(v));
-    low_v = std::min(low_v, plate.up.dot(v)), high_v = std::max(high_v, plate.up.dot(v));
-  }
-  const double side = std::sqrt(std::max(area, 1e-6) / 20);
-  const int across = std::clamp(static_cast<int>(std::ceil((high_u - low_u) / side)), 2, 60);
-  const int upward = std::clamp(static_cast<int>(std::ceil((high_v - low_v) / side)), 2, 60);
-  const double du = (high_u - low_u) / across, dv = (high_v - low_v) / upward;
-  Cells out{{}, du / 2, dv / 2};
-  for (int i = 0; i < across; ++i)
-    for (int j = 0; j < upward; ++j) {
-      const Vec3 at = plate.plane.offset * plate.plane.normal + (low_u + (i + 0.5) * du) * plate.level +
-                      (low_v + (j + 0.5) * dv) * plate.up;
-      if (open(at)) out.list.push_back({at, du * dv});
-    }
-  return out;
-}
-
-void scale_to(Cells& cells, double area) {
-  double sum = 0;
-  for (const Cell& c : cells.list) sum += c.area;
-  if (sum > 0)
-    for (Cell& c : cells.list) c.area *= area / sum;
 }
 
 class Assembler {
@@ -169,8 +83,8 @@ class Assembler {
         fail(at, "a mesh as the first shape only", "a mesh after other shapes");
         continue;
       }
-      const Vec3 gap = (solid.lower_corner() - main_.upper_corner())
-                           .cwiseMax(main_.lower_corner() - solid.upper_corner());
+      const Vec3 gap =
+          (solid.lower_corner() - main_.upper_corner()).cwiseMax(main_.lower_corner() - solid.upper_corner());
       if (gap.maxCoeff() > 1e-6) {
         fail(at, "a shape that meets the ones before it",
              fmt::format("a gap of {:.4g} mm", gap.maxCoeff() * 1e3));
@@ -212,8 +126,7 @@ class Assembler {
 
   void take_collectors() {
     for (size_t i = 0; i < parts_.collectors.size(); ++i) {
-      Solid inside =
-          shared_with(parts_.collectors[i].shape, fmt::format("/collectors/{}", i), "collector");
+      Solid inside = shared_with(parts_.collectors[i].shape, fmt::format("/collectors/{}", i), "collector");
       out_.tank.boxes.push_back(inside);
       collector_region_.push_back(inside.triangles().empty() ? -1 : static_cast<int>(regions_.size()) + 1);
       if (inside.triangles().empty()) continue;
@@ -269,8 +182,8 @@ class Assembler {
     }
     if (!cut(plate.plane))
       return fail(at, "a plate that crosses the tank",
-                  fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it",
-                              shown(b.point), n.x(), n.y(), n.z()));
+                  fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it", shown(b.point),
+                              n.x(), n.y(), n.z()));
     cuts_.push_back({plate, static_cast<int>(i)});
   }
 
@@ -372,7 +285,8 @@ class Assembler {
       fail(at, fmt::format("an opening wholly within its {}, between two spaces", what),
            astray == static_cast<int>(cells.list.size())
                ? "none of it there, its middle at " + shown(plate.onto(part.at))
-               : fmt::format("{:.0f} % of it beyond the edge", 100.0 * astray / static_cast<double>(cells.list.size())));
+               : fmt::format("{:.0f} % of it beyond the edge",
+                             100.0 * astray / static_cast<double>(cells.list.size())));
     }
   }
 
@@ -392,7 +306,8 @@ class Assembler {
       if (!b.outline.empty())
         outlines = {b.outline};
       else
-        outlines = section_outlines(b.top ? clipped(bulk_, Plane{Vec3::UnitZ(), *b.top}) : bulk_, plate.plane);
+        outlines =
+            section_outlines(b.top ? clipped(bulk_, Plane{Vec3::UnitZ(), *b.top}) : bulk_, plate.plane);
       if (b.top || !b.outline.empty()) {
         std::vector<Vec2> outline;
         for (const Vec3& p : b.outline) outline.emplace_back(plate.level.dot(p), plate.up.dot(p));
@@ -411,8 +326,8 @@ class Assembler {
         if (b.top && over < 1e-8)
           say(Severity::warning, at + "/top_mm", "an upper edge below the roof",
               fmt::format("{:.6g} mm: nothing is open over it", *b.top * 1e3));
-        join(cells, plate, b.name, outline.empty() ? b.name + ", over the top" : b.name + ", around the plate",
-             nullptr);
+        join(cells, plate, b.name,
+             outline.empty() ? b.name + ", over the top" : b.name + ", around the plate", nullptr);
       }
       for (size_t k = 0; k < b.openings.size(); ++k)
         open_part(b.openings[k], plate, fmt::format("{}/openings/{}", at, k), b.name, section_area, "baffle");
@@ -452,7 +367,8 @@ class Assembler {
         join(cells, w.plate, c.name, c.name + ", open top", nullptr);
       }
       for (size_t k = 0; k < c.openings.size(); ++k) {
-        // The nearest wall; of several just as near (in a corner, at the floor) the one that it parts spaces in.
+        // The nearest wall; of several just as near (in a corner, at the floor) the one that it parts spaces
+        // in.
         const auto away = [&](const Wall& w) {
           return std::abs(w.plate.plane.normal.dot(c.openings[k].at) - w.plate.plane.offset);
         };

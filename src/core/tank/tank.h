@@ -26,10 +26,10 @@ namespace uadze::tank {
 
 struct Space {
   std::string name;
-  Solid body;               ///< its walls, without foam: for drawing, cutting and finding points
-  Solid solid;              ///< what fuel can fill: weighted by foam's porosity, in few triangles
-  bool vented = false;      ///< open to the air
-  double darcy = 0.0;       ///< 1/m2: mean over the space of porosity/permeability, 0 without foam
+  Solid body;           ///< its walls, without foam: for drawing, cutting and finding points
+  Solid solid;          ///< what fuel can fill: weighted by foam's porosity, in few triangles
+  bool vented = false;  ///< open to the air
+  double darcy = 0.0;   ///< 1/m2: mean over the space of porosity/permeability, 0 without foam
   double volume() const { return solid.volume(); }
 };
 
@@ -41,10 +41,10 @@ struct Cell {
 
 struct Opening {
   std::string name;
-  std::string part;        ///< of the baffle or collector that it is in
-  int from = 0, to = 0;    ///< spaces, in the plate's normal's direction
+  std::string part;      ///< of the baffle or collector that it is in
+  int from = 0, to = 0;  ///< spaces, in the plate's normal's direction
   Vec3 normal = Vec3::UnitX();
-  double area = 0.0;       ///< m2
+  double area = 0.0;  ///< m2
   double discharge = 0.62;
   Passes passes = Passes::both;
   Door door = Door::none;

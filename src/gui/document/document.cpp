@@ -74,7 +74,8 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
       if (m.severity == Severity::error && why.isEmpty()) {
         // The file's name says nothing here: it is the open project.
         why = QString::fromStdString(m.text().substr(7));
-        if (m.file == place_of_file()) why = why.mid(static_cast<int>(m.file.size()) + (m.file.empty() ? 0 : 2));
+        if (m.file == place_of_file())
+          why = why.mid(static_cast<int>(m.file.size()) + (m.file.empty() ? 0 : 2));
       }
     emit refused(what + ": " + why);
     return false;
@@ -206,7 +207,8 @@ void Document::restore(const Leftover& leftover) {
   const std::string text = json["text"].toString().toStdString();
   // Meshes stand beside the project, not beside the autosave.
   auto [project, notes] = project::parse_project(
-      text, leftover.project.isEmpty() ? leftover.autosave.toStdString() : leftover.project.toStdString(), tanks_.get());
+      text, leftover.project.isEmpty() ? leftover.autosave.toStdString() : leftover.project.toStdString(),
+      tanks_.get());
   // Saving patches what is on the disk now, if it still can be read.
   std::string disk = json["disk_text"].toString().toStdString();
   if (!leftover.project.isEmpty() && QFileInfo::exists(leftover.project)) try {

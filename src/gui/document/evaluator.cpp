@@ -98,7 +98,7 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
           if (const auto kept = lap_cache_.find(key); kept != lap_cache_.end()) lap = kept->second;
         }
         if (!lap) {
-          lap = project::solve_lap(setup, *reference, *laps, *request.tanks, {.levels = request.levels}, progress.get());
+          lap = project::solve_lap(setup, *reference, *laps, *request.tanks, request.detail, progress.get());
           const std::lock_guard lock(cache_mutex_);
           trim(lap_cache_);
           lap_cache_[key] = lap;

@@ -1,6 +1,7 @@
 #pragma once
-// Background runs: the chosen setup and session with its starvation map first, then all the others. Every edit
-// ends the run that is going on and starts a new one; results are kept by content, so going back is instant.
+// Background runs: the chosen setup and session with its starvation map first, then all the others. Every
+// edit ends the run that is going on and starts a new one; results are kept by content, so going back is
+// instant.
 #include <QObject>
 #include <QThreadPool>
 #include <map>
@@ -22,7 +23,7 @@ struct Request {
   std::filesystem::path folder;
   std::string setup, session;
   std::shared_ptr<project::TankStore> tanks;
-  int levels = 40;  ///< of the map's ladder
+  starvation::MapOptions detail;
 };
 
 class Evaluator : public QObject {

@@ -127,8 +127,9 @@ void Workspace::set_cursor_distance(double metres) {
 }
 
 std::shared_ptr<const starvation::FuelSystem> Workspace::car() const {
-  if (!car_ && setup()) car_ = std::make_shared<const starvation::FuelSystem>(
-        project::compile(*setup(), *document.tanks(), false));
+  if (!car_ && setup())
+    car_ =
+        std::make_shared<const starvation::FuelSystem>(project::compile(*setup(), *document.tanks(), false));
   return car_;
 }
 
@@ -154,8 +155,8 @@ std::shared_ptr<const starvation::LevelRun> Workspace::level_run() const {
   if (!entry || !system || !reference) return nullptr;
   if (run_ && run_lap_ == entry && run_level_ == level()) return run_;
   try {
-    run_ = std::make_shared<const starvation::LevelRun>(
-        starvation::run_level(*system, project::make_course(*system, *reference, entry->value), level(), true));
+    run_ = std::make_shared<const starvation::LevelRun>(starvation::run_level(
+        *system, project::make_course(*system, *reference, entry->value), level(), true));
     run_lap_ = entry;
     run_level_ = level();
   } catch (const InputError&) {
@@ -217,8 +218,8 @@ void Workspace::drop_runs() {
 }
 
 void Workspace::evaluate() {
-  evaluator.start(
-      {project(), document.folder(), setup() ? setup()->name : "", session() ? session()->name : "", document.tanks(), levels_});
+  evaluator.start({project(), document.folder(), setup() ? setup()->name : "",
+                   session() ? session()->name : "", document.tanks(), detail_});
 }
 
 }  // namespace uadze::gui

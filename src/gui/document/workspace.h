@@ -18,11 +18,11 @@ inline constexpr int station_count = 5;
 
 /// The fuel in the tank at one moment, for showing.
 struct FuelState {
-  std::vector<tank::Plane> surface;   ///< of each space
-  std::vector<double> volume;         ///< m3
-  std::vector<double> flow;           ///< m3/s through each opening
-  std::vector<char> locked;           ///< gas held in, of each space
-  std::vector<double> wet;            ///< of each pickup
+  std::vector<tank::Plane> surface;           ///< of each space
+  std::vector<double> volume;                 ///< m3
+  std::vector<double> flow;                   ///< m3/s through each opening
+  std::vector<char> locked;                   ///< gas held in, of each space
+  std::vector<double> wet;                    ///< of each pickup
   Vec3 pull = Vec3(0, 0, -standard_gravity);  ///< m/s2
 };
 
@@ -82,8 +82,8 @@ class Workspace : public QObject {
   QString show(double si, Quantity quantity, int decimals = -1) const;
 
   void evaluate();
-  /// Levels of the starvation map's ladder.
-  void set_levels(int levels) { levels_ = levels; }
+  /// Ladder of the starvation map and how closely the clean level is found.
+  void set_detail(const starvation::MapOptions& detail) { detail_ = detail; }
 
  signals:
   void changed();  ///< project, choice or results: read all anew
@@ -96,7 +96,8 @@ class Workspace : public QObject {
  private:
   void drop_runs();
 
-  int setup_ = 0, session_ = 0, levels_ = 40;
+  int setup_ = 0, session_ = 0;
+  starvation::MapOptions detail_;
   size_t cursor_ = 0;
   std::optional<double> level_;
   UnitSystem units_;

@@ -37,7 +37,8 @@ GaugeView::GaugeView(Workspace& workspace, QWidget* parent)
       edit->setModified(false);
       try {
         const bool length = edit == x_ || edit == y_;
-        const double value = typed_quantity(edit->text(), length ? Quantity::length : Quantity::angle, workspace_.units());
+        const double value =
+            typed_quantity(edit->text(), length ? Quantity::length : Quantity::angle, workspace_.units());
         if (length && place_) (*place_)[edit == x_ ? 0 : 1] = value;
         if (!length) (edit == pitch_ ? rake_.pitch : rake_.roll) = std::clamp(value, -0.7, 0.7);
       } catch (const std::exception& error) {
@@ -72,10 +73,14 @@ void GaugeView::refresh() {
   const tank::GaugeTable table = gauge_table(parts, *car->tank, *place_, rake_, 80);
   draw(table);
   QString text;
-  if (!tank::floor_under(*car->tank, *place_)) text += "▲ There is no tank under the stick at this place.<br>";
+  if (!tank::floor_under(*car->tank, *place_))
+    text += "▲ There is no tank under the stick at this place.<br>";
   for (const auto& h : table.hidden) {
-    text += QString("<b>%1</b> begins to be bare at rest with %2 in the tank").arg(QString::fromStdString(h.pickup), workspace_.show(h.volume, Quantity::volume, 2));
-    text += parts.sender ? QString(": the gauge reads %1, as if %2.<br>").arg(workspace_.show(h.reading, Quantity::fraction, 0), workspace_.show(h.believed, Quantity::volume, 2))
+    text += QString("<b>%1</b> begins to be bare at rest with %2 in the tank")
+                .arg(QString::fromStdString(h.pickup), workspace_.show(h.volume, Quantity::volume, 2));
+    text += parts.sender ? QString(": the gauge reads %1, as if %2.<br>")
+                               .arg(workspace_.show(h.reading, Quantity::fraction, 0),
+                                    workspace_.show(h.believed, Quantity::volume, 2))
                          : QString(".<br>");
   }
   if (!parts.sender) text += "No level sender: add one at the Tank tab to see what its gauge says.";
@@ -87,8 +92,11 @@ void GaugeView::draw(const tank::GaugeTable& table) {
   plot_->clearItems();
   plot_->clearPlottables();
   plot_->setBackground(t.paper);
-  const Unit volume = shown_unit(Quantity::volume, workspace_.units()), length = shown_unit(Quantity::length, workspace_.units());
-  const auto named = [](const Unit& u) { return QString::fromUtf8(u.name.data(), static_cast<int>(u.name.size())); };
+  const Unit volume = shown_unit(Quantity::volume, workspace_.units()),
+             length = shown_unit(Quantity::length, workspace_.units());
+  const auto named = [](const Unit& u) {
+    return QString::fromUtf8(u.name.data(), static_cast<int>(u.name.size()));
+  };
   QVector<double> v, dip, reading;
   for (const auto& row : table.rows) {
     v.push_back(volume.from_si(row.volume));
@@ -124,7 +132,8 @@ void GaugeView::draw(const tank::GaugeTable& table) {
   plot_->yAxis2->setRange(0, 105);
   const auto mark = [&](double at, const QString& text, const QPen& pen, double height) {
     auto* line = new QCPItemLine(plot_);
-    line->start->setTypeY(QCPItemPosition::ptAxisRectRatio), line->end->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    line->start->setTypeY(QCPItemPosition::ptAxisRectRatio),
+        line->end->setTypeY(QCPItemPosition::ptAxisRectRatio);
     line->start->setCoords(at, 0), line->end->setCoords(at, 1);
     line->setPen(pen);
     auto* label = new QCPItemText(plot_);
@@ -137,7 +146,8 @@ void GaugeView::draw(const tank::GaugeTable& table) {
   };
   double height = 0.06;
   for (const auto& h : table.hidden) {
-    mark(volume.from_si(h.volume), QString::fromStdString(h.pickup) + " bare below", QPen(t.trouble, 1, Qt::DotLine), height);
+    mark(volume.from_si(h.volume), QString::fromStdString(h.pickup) + " bare below",
+         QPen(t.trouble, 1, Qt::DotLine), height);
     height += 0.07;
   }
   mark(volume.from_si(workspace_.level()), "level shown", QPen(t.ink, 1, Qt::DashLine), 0.93);

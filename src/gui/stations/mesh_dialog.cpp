@@ -25,7 +25,8 @@ constexpr double units[] = {1e-3, 1e-2, 1.0, 0.0254};
 /// The mesh in lines, seen from a corner; drag turns it. Faulty triangles are filled and ringed.
 class Preview : public QWidget {
  public:
-  Preview(Workspace& w, const tank::MeshFile& mesh, const tank::MeshReport& report, std::function<Mat3()> turn)
+  Preview(Workspace& w, const tank::MeshFile& mesh, const tank::MeshReport& report,
+          std::function<Mat3()> turn)
       : w_(w), mesh_(mesh), report_(report), turn_(std::move(turn)) {
     setMinimumSize(380, 340);
     setObjectName("mesh preview");
@@ -53,28 +54,36 @@ class Preview : public QWidget {
     const Vec3 right(-std::sin(yaw_), std::cos(yaw_), 0);
     const Vec3 up(-std::sin(pitch_) * std::cos(yaw_), -std::sin(pitch_) * std::sin(yaw_), std::cos(pitch_));
     const auto at = [&](const Vec3& placed) {
-      return QPointF(width() / 2.0 + scale * right.dot(placed - middle), height() / 2.0 - scale * up.dot(placed - middle));
+      return QPointF(width() / 2.0 + scale * right.dot(placed - middle),
+                     height() / 2.0 - scale * up.dot(placed - middle));
     };
-    const auto corner = [&](size_t i, size_t k) { return at(turn * mesh_.vertices[static_cast<size_t>(mesh_.triangles[i][k])]); };
+    const auto corner = [&](size_t i, size_t k) {
+      return at(turn * mesh_.vertices[static_cast<size_t>(mesh_.triangles[i][k])]);
+    };
     // Enough lines to tell the shape; a fine mesh is thinned out.
     const size_t stride = std::max<size_t>(1, mesh_.triangles.size() / 12000);
     QColor line = t.ink;
     line.setAlpha(mesh_.triangles.size() > 3000 ? 40 : 110);
     p.setPen(QPen(line, 1));
     p.setBrush(Qt::NoBrush);
-    for (size_t i = 0; i < mesh_.triangles.size(); i += stride) p.drawPolygon(QPolygonF{corner(i, 0), corner(i, 1), corner(i, 2)});
+    for (size_t i = 0; i < mesh_.triangles.size(); i += stride)
+      p.drawPolygon(QPolygonF{corner(i, 0), corner(i, 1), corner(i, 2)});
     QColor wrong = t.trouble;
     p.setPen(QPen(wrong, 1.2));
     wrong.setAlpha(90);
     p.setBrush(wrong);
     for (const auto& f : report_.findings) {
       if (f.severity != Severity::error) continue;
-      for (int i : f.triangles) p.drawPolygon(QPolygonF{corner(static_cast<size_t>(i), 0), corner(static_cast<size_t>(i), 1), corner(static_cast<size_t>(i), 2)});
+      for (int i : f.triangles)
+        p.drawPolygon(QPolygonF{corner(static_cast<size_t>(i), 0), corner(static_cast<size_t>(i), 1),
+                                corner(static_cast<size_t>(i), 2)});
       p.drawEllipse(at(turn * f.where), 9, 9);
     }
     p.setFont(text_font(0.85));
     const QPointF base(40, height() - 40);
-    for (const auto& [axis, name] : {std::pair{Vec3(Vec3::UnitX()), "front"}, {Vec3(Vec3::UnitY()), "left"}, {Vec3(Vec3::UnitZ()), "up"}}) {
+    for (const auto& [axis, name] : {std::pair{Vec3(Vec3::UnitX()), "front"},
+                                     {Vec3(Vec3::UnitY()), "left"},
+                                     {Vec3(Vec3::UnitZ()), "up"}}) {
       const QPointF tip = base + 26 * QPointF(right.dot(axis), -up.dot(axis));
       p.setPen(QPen(t.ink, 1.4));
       p.drawLine(base, tip);
@@ -94,7 +103,11 @@ class Preview : public QWidget {
 }  // namespace
 
 MeshDialog::MeshDialog(Workspace& workspace, const QString& file, QWidget* parent)
-    : QDialog(parent), workspace_(workspace), file_(file), original_(tank::read_mesh(file.toStdString())), mended_(original_) {
+    : QDialog(parent),
+      workspace_(workspace),
+      file_(file),
+      original_(tank::read_mesh(file.toStdString())),
+      mended_(original_) {
   setWindowTitle("Import a tank mesh");
   setObjectName("mesh dialog");
   unit_ = new QComboBox;
@@ -115,7 +128,9 @@ MeshDialog::MeshDialog(Workspace& workspace, const QString& file, QWidget* paren
     form->addRow(names[k], move_[k]);
     connect(move_[k], &QLineEdit::editingFinished, this, &MeshDialog::check);
   }
-  static const char* const mend_names[] = {"Join vertices that nearly meet", "Leave out flat and double triangles", "Close flat holes", "Turn triangles to face outward"};
+  static const char* const mend_names[] = {"Join vertices that nearly meet",
+                                           "Leave out flat and double triangles", "Close flat holes",
+                                           "Turn triangles to face outward"};
   for (int k = 0; k < 4; ++k) {
     mends_[k] = new QCheckBox(mend_names[k]);
     mends_[k]->setObjectName(QString::fromStdString(tank::mesh_mends()[static_cast<size_t>(k)]));
@@ -153,7 +168,10 @@ MeshDialog::MeshDialog(Workspace& workspace, const QString& file, QWidget* paren
 tank::MeshShape MeshDialog::shape() const {
   tank::MeshShape out;
   const std::filesystem::path path = file_.toStdString(), folder = workspace_.document.folder();
-  out.file = folder.empty() ? std::filesystem::absolute(path).string() : std::filesystem::absolute(path).lexically_relative(std::filesystem::absolute(folder)).generic_string();
+  out.file = folder.empty() ? std::filesystem::absolute(path).string()
+                            : std::filesystem::absolute(path)
+                                  .lexically_relative(std::filesystem::absolute(folder))
+                                  .generic_string();
   out.unit = units[unit_->currentIndex()];
   out.axes = axes_->currentText().toStdString();
   for (int k = 0; k < 3; ++k) try {
@@ -176,15 +194,20 @@ void MeshDialog::check() {
                      .arg(report_.triangles)
                      .arg(report_.shells)
                      .arg(report_.shells == 1 ? "" : "s")
-                     .arg(workspace_.show(report_.size.x(), Quantity::length), workspace_.show(report_.size.y(), Quantity::length),
-                          workspace_.show(report_.size.z(), Quantity::length), workspace_.show(std::abs(report_.volume), Quantity::volume, 2));
+                     .arg(workspace_.show(report_.size.x(), Quantity::length),
+                          workspace_.show(report_.size.y(), Quantity::length),
+                          workspace_.show(report_.size.z(), Quantity::length),
+                          workspace_.show(std::abs(report_.volume), Quantity::volume, 2));
   for (const auto& f : report_.findings) {
-    text += QString("%1 %2").arg(f.severity == Severity::error ? "▲" : "△", QString::fromStdString(f.text).toHtmlEscaped());
+    text += QString("%1 %2").arg(f.severity == Severity::error ? "▲" : "△",
+                                 QString::fromStdString(f.text).toHtmlEscaped());
     for (int k = 0; k < 4; ++k)
-      if (f.mend == tank::mesh_mends()[static_cast<size_t>(k)]) text += QString(" <i>Helps: %1.</i>").arg(mends_[k]->text().toLower());
+      if (f.mend == tank::mesh_mends()[static_cast<size_t>(k)])
+        text += QString(" <i>Helps: %1.</i>").arg(mends_[k]->text().toLower());
     text += "<br>";
   }
-  if (!axes) text += "▲ The axes name each of x, y, z once and do not mirror the mesh, for instance \"y -x z\".<br>";
+  if (!axes)
+    text += "▲ The axes name each of x, y, z once and do not mirror the mesh, for instance \"y -x z\".<br>";
   if (report_.findings.empty() && axes) text += "● Closed, faces outward, does not cross itself.";
   says_->setText(text);
   accept_->setEnabled(report_.usable() && axes);
@@ -192,7 +215,8 @@ void MeshDialog::check() {
 }
 
 void import_mesh(Workspace& workspace, QWidget* parent) {
-  const QString file = QFileDialog::getOpenFileName(parent, "Import a tank mesh", {}, "Meshes (*.stl *.obj *.ply)");
+  const QString file =
+      QFileDialog::getOpenFileName(parent, "Import a tank mesh", {}, "Meshes (*.stl *.obj *.ply)");
   if (file.isEmpty()) return;
   try {
     MeshDialog dialog(workspace, file, parent);

@@ -15,7 +15,8 @@ constexpr double highest = 4.0;  // Hz
 }  // namespace
 
 ModesView::ModesView(Workspace& workspace, QWidget* parent)
-    : LapPicture(workspace, "modes", "First sloshing modes against the level, with the lap's excitation", parent) {
+    : LapPicture(workspace, "modes", "First sloshing modes against the level, with the lap's excitation",
+                 parent) {
   connect(&workspace, &Workspace::changed, this, [this] {
     if (isVisible()) compute();
   });
@@ -42,7 +43,9 @@ void ModesView::compute() {
           const std::vector<double> held = slosh::level_fill(*tank, level);
           for (size_t s = 0; s < tank->spaces.size(); ++s) {
             progress.check();
-            const slosh::Modes modes = slosh::first_modes(tank->spaces[s].body, held[s] / tank->spaces[s].volume() * tank->spaces[s].body.volume(), Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
+            const slosh::Modes modes = slosh::first_modes(
+                tank->spaces[s].body, held[s] / tank->spaces[s].volume() * tank->spaces[s].body.volume(),
+                Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
             bool found[2] = {false, false};
             for (size_t m = 0; m < modes.frequency.size(); ++m) {
               const Vec3 d = modes.direction[m];
@@ -77,14 +80,20 @@ void ModesView::draw(QPainter& p) {
   };
   // The lap's shaking as bars from the right edge: lateral above, longitudinal hatched over it.
   double most = 1e-9;
-  for (size_t k = 0; k < spectrum_.frequency.size(); ++k) most = std::max({most, spectrum_.lateral[k], spectrum_.longitudinal[k]});
+  for (size_t k = 0; k < spectrum_.frequency.size(); ++k)
+    most = std::max({most, spectrum_.lateral[k], spectrum_.longitudinal[k]});
   const double wide = r.width() * 0.3;
   for (size_t k = 0; k < spectrum_.frequency.size(); ++k) {
-    const double y = at(0, spectrum_.frequency[k]).y(), tall = r.height() / static_cast<double>(spectrum_.frequency.size());
+    const double y = at(0, spectrum_.frequency[k]).y(),
+                 tall = r.height() / static_cast<double>(spectrum_.frequency.size());
     QColor side = t.dry, along = t.thin;
     side.setAlpha(120), along.setAlpha(150);
-    p.fillRect(QRectF(r.right() - wide * spectrum_.lateral[k] / most, y, wide * spectrum_.lateral[k] / most, tall), side);
-    p.fillRect(QRectF(r.right() - wide * spectrum_.longitudinal[k] / most, y + tall * 0.25, wide * spectrum_.longitudinal[k] / most, tall * 0.5), along);
+    p.fillRect(
+        QRectF(r.right() - wide * spectrum_.lateral[k] / most, y, wide * spectrum_.lateral[k] / most, tall),
+        side);
+    p.fillRect(QRectF(r.right() - wide * spectrum_.longitudinal[k] / most, y + tall * 0.25,
+                      wide * spectrum_.longitudinal[k] / most, tall * 0.5),
+               along);
   }
   p.setPen(QPen(t.rule, 1));
   p.setBrush(Qt::NoBrush);
@@ -93,8 +102,10 @@ void ModesView::draw(QPainter& p) {
   p.setFont(figure_font(0.85));
   for (int k = 0; k <= 4; ++k) {
     p.setPen(t.faint);
-    p.drawText(QRectF(0, at(0, k).y() - 8, r.left() - 8, 16), Qt::AlignRight | Qt::AlignVCenter, QString::number(k));
-    p.drawText(QRectF(at(whole * k / 4, 0).x() - 40, r.bottom() + 4, 80, 16), Qt::AlignCenter, QString::number(volume.from_si(whole * k / 4), 'f', 1));
+    p.drawText(QRectF(0, at(0, k).y() - 8, r.left() - 8, 16), Qt::AlignRight | Qt::AlignVCenter,
+               QString::number(k));
+    p.drawText(QRectF(at(whole * k / 4, 0).x() - 40, r.bottom() + 4, 80, 16), Qt::AlignCenter,
+               QString::number(volume.from_si(whole * k / 4), 'f', 1));
     p.setPen(QPen(t.rule, 1, Qt::DotLine));
     p.drawLine(at(0, k), at(whole, k));
   }
@@ -102,7 +113,8 @@ void ModesView::draw(QPainter& p) {
   p.setPen(t.ink);
   p.drawText(QRectF(8, 6, 300, 18), Qt::AlignLeft, "first sloshing frequency at rest [Hz]");
   p.drawText(QRectF(r.left(), height() - 22, r.width(), 16), Qt::AlignCenter,
-             QString("fuel in the tank [%1]").arg(QString::fromUtf8(volume.name.data(), static_cast<int>(volume.name.size()))));
+             QString("fuel in the tank [%1]")
+                 .arg(QString::fromUtf8(volume.name.data(), static_cast<int>(volume.name.size()))));
   constexpr Qt::PenStyle styles[] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
   double y = r.top() + 4;
   const double x = r.right() + 12;
@@ -140,9 +152,10 @@ void ModesView::draw(QPainter& p) {
   }
   p.setPen(t.faint);
   p.drawText(QRectF(x, y + 4, width() - x - 6, 130), Qt::AlignLeft | Qt::TextWordWrap,
-             work_.running() ? "Computing the modes."
-                             : "Where a curve passes a long bar the tank swings with the track. Under load all "
-                               "frequencies rise with the root of the pull: half as much again at 2 g.");
+             work_.running()
+                 ? "Computing the modes."
+                 : "Where a curve passes a long bar the tank swings with the track. Under load all "
+                   "frequencies rise with the root of the pull: half as much again at 2 g.");
   p.setPen(QPen(t.ink, 1.2, Qt::DashLine));
   p.drawLine(at(workspace_.level(), 0), at(workspace_.level(), highest));
 }
@@ -150,7 +163,8 @@ void ModesView::draw(QPainter& p) {
 void ModesView::seek(const QPointF& point) {
   const auto car = workspace_.car();
   const QRectF r = plot_area();
-  if (car) workspace_.set_level(std::clamp((point.x() - r.left()) / r.width(), 0.0, 1.0) * car->tank->volume());
+  if (car)
+    workspace_.set_level(std::clamp((point.x() - r.left()) / r.width(), 0.0, 1.0) * car->tank->volume());
 }
 
 }  // namespace uadze::gui

@@ -21,7 +21,7 @@ class ModesView : public LapPicture {
  private:
   struct Curve {
     QString name;
-    bool lateral = false;  ///< moves the fuel sideways; otherwise forward and back
+    bool lateral = false;                  ///< moves the fuel sideways; otherwise forward and back
     std::vector<double> level, frequency;  ///< m3 in the whole tank, Hz
   };
   void compute();

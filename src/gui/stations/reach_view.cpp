@@ -7,7 +7,8 @@
 namespace uadze::gui {
 
 ReachView::ReachView(Workspace& workspace, QWidget* parent)
-    : LapPicture(workspace, "reach", "Reach of the pickups: least fuel by direction of a steady push", parent) {
+    : LapPicture(workspace, "reach", "Reach of the pickups: least fuel by direction of a steady push",
+                 parent) {
   connect(&workspace, &Workspace::changed, this, [this] {
     if (isVisible()) compute();
   });
@@ -33,7 +34,9 @@ void ReachView::compute() {
       [car, g = strength_](Progress& progress) {
         std::vector<slosh::Reach> out;
         for (size_t p = 0; p < car->pickups.size(); ++p)
-          out.push_back(slosh::pickup_reach(*car->tank, car->pickups[p], static_cast<size_t>(std::max(0, car->tank->pickup_space[p])), g, 72, &progress));
+          out.push_back(slosh::pickup_reach(*car->tank, car->pickups[p],
+                                            static_cast<size_t>(std::max(0, car->tank->pickup_space[p])), g,
+                                            72, &progress));
         return out;
       },
       [this](std::vector<slosh::Reach> r) {
@@ -61,7 +64,10 @@ void ReachView::draw(QPainter& p) {
     p.drawEllipse(c, r * k / 4, r * k / 4);
     p.setPen(t.faint);
     p.setFont(figure_font(0.8));
-    p.drawText(QRectF(c.x() + 4, c.y() - r * k / 4 - 14, 90, 14), Qt::AlignLeft, workspace_.show(whole * k / 4, Quantity::volume, 1));
+    // Along a slant, clear of the words at the four ends.
+    const QPointF at = c + QPointF(0.71, -0.71) * (r * k / 4);
+    p.drawText(QRectF(at.x() + 3, at.y() - 12, 90, 14), Qt::AlignLeft,
+               workspace_.show(whole * k / 4, Quantity::volume, 1));
   }
   p.setPen(QPen(t.rule, 1));
   p.drawLine(c - QPointF(0, r), c + QPointF(0, r));
@@ -86,7 +92,8 @@ void ReachView::draw(QPainter& p) {
     dot.setAlpha(120);
     p.setBrush(dot);
     for (size_t i = 0; i < lap.size(); i += 5) {
-      const double strength = std::hypot(lap.longitudinal[i], lap.lateral[i]) / std::max(lap.vertical[i], 1.0);
+      const double strength =
+          std::hypot(lap.longitudinal[i], lap.lateral[i]) / std::max(lap.vertical[i], 1.0);
       if (strength < 0.75 * strength_) continue;
       ++near;
       p.drawEllipse(point(std::atan2(lap.lateral[i], lap.longitudinal[i]), workspace_.level()), 2.2, 2.2);
@@ -121,12 +128,17 @@ void ReachView::draw(QPainter& p) {
     double most = 0;
     for (double v : reach_[k].volume) most = std::max(most, v);
     line(QPen(t.covered, 2, styles[k % 4]),
-         QString("%1: at worst %2").arg(QString::fromStdString(car->pickups[k].name), std::isfinite(most) ? workspace_.show(most, Quantity::volume, 1) : QString("never covered")));
+         QString("%1: at worst %2")
+             .arg(QString::fromStdString(car->pickups[k].name),
+                  std::isfinite(most) ? workspace_.show(most, Quantity::volume, 1)
+                                      : QString("never covered")));
   }
-  line(QPen(t.ink, 1.2, Qt::DashLine), "level shown " + workspace_.show(workspace_.level(), Quantity::volume, 1));
+  line(QPen(t.ink, 1.2, Qt::DashLine),
+       "level shown " + workspace_.show(workspace_.level(), Quantity::volume, 1));
   p.setPen(t.faint);
   p.drawText(QRectF(x, y, width() - x - 8, 120), Qt::AlignLeft | Qt::TextWordWrap,
-             QString("Steady push of %1. Inside a curve its pickup is bare. Dots on the ring of the level: the lap's pushes of three quarters of that or more (%2 of them)%3")
+             QString("Steady push of %1. Inside a curve its pickup is bare. Dots on the ring of the level: "
+                     "the lap's pushes of three quarters of that or more (%2 of them)%3")
                  .arg(workspace_.show(strength_ * standard_gravity, Quantity::acceleration, 1))
                  .arg(near)
                  .arg(work_.running() ? "; computing" : "."));

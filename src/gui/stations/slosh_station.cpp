@@ -115,9 +115,11 @@ class SloshStation : public StationView {
     auto* reach = new ReachView(w_);
     auto* strength = new QComboBox;
     strength->setAccessibleName("Strength of the push");
-    for (double g : {0.5, 0.8, 1.0, 1.2, 1.5, 2.0, 2.5, 3.0}) strength->addItem(QString("%1 g").arg(g, 0, 'f', 1), g);
+    for (double g : {0.5, 0.8, 1.0, 1.2, 1.5, 2.0, 2.5, 3.0})
+      strength->addItem(QString("%1 g").arg(g, 0, 'f', 1), g);
     strength->setCurrentIndex(3);
-    QObject::connect(strength, &QComboBox::currentIndexChanged, reach, [reach, strength] { reach->set_strength(strength->currentData().toDouble()); });
+    QObject::connect(strength, &QComboBox::currentIndexChanged, reach,
+                     [reach, strength] { reach->set_strength(strength->currentData().toDouble()); });
     row->addWidget(new QLabel("A steady push of"));
     row->addWidget(strength);
     row->addStretch();
@@ -148,7 +150,8 @@ class SloshStation : public StationView {
     size_t pickup = 0;
     std::vector<double> gap(entry->value.size());
     for (size_t p = 0; p < car->pickups.size(); ++p) {
-      Trace moving{QString::fromStdString(car->pickups[p].name) + ", moving", Quantity::fraction, {}, Qt::SolidLine},
+      Trace moving{
+          QString::fromStdString(car->pickups[p].name) + ", moving", Quantity::fraction, {}, Qt::SolidLine},
           lying{"settled", Quantity::fraction, {}, Qt::DashLine};
       for (size_t i = 0; i < entry->value.size(); ++i) {
         moving.values.push_back(run->motion[i].wet[p]);
@@ -162,14 +165,18 @@ class SloshStation : public StationView {
     panes.push_back({{{"difference", Quantity::fraction, gap, Qt::SolidLine}}, true});
     models_->show_panes(entry->value.distance, std::move(panes));
     const auto& now = run->motion[differs_at_].wet[pickup];
-    differ_->setText(
-        most < 0.01 ? QString("With %1 both models agree all along the lap.").arg(w_.show(run->level, Quantity::volume, 2))
-                    : QString("With %1 they differ most in <b>%2</b>, at %3: %4 is %5 wet as the fuel moves, %6 if it settled at once.")
-                          .arg(w_.show(run->level, Quantity::volume, 2),
-                               QString::fromStdString(lap::place_at(w_.lap_reference()->corners, entry->value.distance[differs_at_])),
-                               w_.show(entry->value.distance[differs_at_], Quantity::distance),
-                               QString::fromStdString(car->pickups[pickup].name), w_.show(now, Quantity::fraction, 0),
-                               w_.show(settled[differs_at_].wet[pickup], Quantity::fraction, 0)));
+    differ_->setText(most < 0.01
+                         ? QString("With %1 both models agree all along the lap.")
+                               .arg(w_.show(run->level, Quantity::volume, 2))
+                         : QString("With %1 they differ most in <b>%2</b>, at %3: %4 is %5 wet as the fuel "
+                                   "moves, %6 if it settled at once.")
+                               .arg(w_.show(run->level, Quantity::volume, 2),
+                                    QString::fromStdString(lap::place_at(w_.lap_reference()->corners,
+                                                                         entry->value.distance[differs_at_])),
+                                    w_.show(entry->value.distance[differs_at_], Quantity::distance),
+                                    QString::fromStdString(car->pickups[pickup].name),
+                                    w_.show(now, Quantity::fraction, 0),
+                                    w_.show(settled[differs_at_].wet[pickup], Quantity::fraction, 0)));
   }
 
   void refresh() {

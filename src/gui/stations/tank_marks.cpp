@@ -39,7 +39,8 @@ class Marks {
   void tag(const QPointF& c, const QString& text, bool strong, double above = 22) {
     p_.setFont(text_font(0.9, strong));
     const double wide = p_.fontMetrics().horizontalAdvance(text) + 8;
-    QRectF box(std::clamp(c.x() + 12, 2.0, std::max(2.0, look_.size.width() - wide - 2)), c.y() - above, wide, 16);
+    QRectF box(std::clamp(c.x() + 12, 2.0, std::max(2.0, look_.size.width() - wide - 2)), c.y() - above, wide,
+               16);
     for (int k = 0; k < 4; ++k)
       for (const QRectF& other : taken_)
         if (box.intersects(other)) box.moveTop(other.bottom() + 1);
@@ -103,7 +104,8 @@ class Marks {
       p_.setPen(QPen(t_.ink, 1.4));
       p_.drawLine(base, tip);
       if ((tip - base).manhattanLength() > 8)
-        p_.drawText(QRectF(tip.x() - 24 + (tip.x() - base.x()) * 0.5, tip.y() - 8 + (tip.y() - base.y()) * 0.4, 48, 16),
+        p_.drawText(QRectF(tip.x() - 24 + (tip.x() - base.x()) * 0.5,
+                           tip.y() - 8 + (tip.y() - base.y()) * 0.4, 48, 16),
                     Qt::AlignCenter, name);
     }
   }
@@ -111,7 +113,8 @@ class Marks {
   void pull() {
     const Vec3 f = look_.fuel->pull;
     const QPointF from(look_.size.width() - 70, 60), o = at(Vec3::Zero());
-    const double unit = 26 / std::max(1.0, (at(Vec3(look_.eye.unitOrthogonal() * 0.1)) - o).manhattanLength());
+    const double unit =
+        26 / std::max(1.0, (at(Vec3(look_.eye.unitOrthogonal() * 0.1)) - o).manhattanLength());
     const QPointF d = (at(f / standard_gravity * 0.1) - o) * unit;
     const double n = std::hypot(d.x(), d.y());
     p_.setPen(QPen(t_.trouble, 2));
@@ -136,7 +139,9 @@ class Marks {
     QPolygonF out;
     if (part.form == tank::Form::round)
       for (int k = 0; k < 24; ++k)
-        out << at(middle + part.diameter / 2 * (std::cos(k * std::numbers::pi / 12) * level + std::sin(k * std::numbers::pi / 12) * up));
+        out << at(middle + part.diameter / 2 *
+                               (std::cos(k * std::numbers::pi / 12) * level +
+                                std::sin(k * std::numbers::pi / 12) * up));
     else
       for (const auto& [a, b] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
         out << at(middle + a * part.width / 2 * level + b * part.height / 2 * up);
@@ -167,12 +172,14 @@ class Marks {
           const QPointF way = at(made.normal * 0.05) - at(Vec3::Zero());
           const double n = std::hypot(way.x(), way.y());
           if (n > 2) {
-            const QPointF d = way / n * (flow > 0 ? 1 : -1) * (10 + 12 * std::min(1.0, std::abs(flow) / 0.5e-3));
+            const QPointF d =
+                way / n * (flow > 0 ? 1 : -1) * (10 + 12 * std::min(1.0, std::abs(flow) / 0.5e-3));
             p_.setPen(QPen(t_.ink, 1.6));
             p_.drawLine(c - d / 2, c + d / 2);
             const QPointF u = d / std::hypot(d.x(), d.y()), v(-u.y(), u.x());
             p_.setBrush(t_.ink);
-            p_.drawPolygon(QPolygonF{c + d / 2 + u * 4, c + d / 2 - u * 4 + v * 4, c + d / 2 - u * 4 - v * 4});
+            p_.drawPolygon(
+                QPolygonF{c + d / 2 + u * 4, c + d / 2 - u * 4 + v * 4, c + d / 2 - u * 4 - v * 4});
           }
         }
         if (is_chosen) {
@@ -201,7 +208,8 @@ class Marks {
     const double reading = sender_reading(s, look_.fuel->surface[static_cast<size_t>(space)]);
     const double angle = s.empty + reading * (s.full - s.empty) + s.bent;
     const Vec3 pivot = s.pivot + Vec3(0, 0, s.raised);
-    const Vec3 tip = pivot + s.arm * Vec3(std::cos(angle) * std::cos(s.heading), std::cos(angle) * std::sin(s.heading), std::sin(angle));
+    const Vec3 tip = pivot + s.arm * Vec3(std::cos(angle) * std::cos(s.heading),
+                                          std::cos(angle) * std::sin(s.heading), std::sin(angle));
     p_.setPen(QPen(t_.ink, chosen(PartKind::sender, 0) ? 2.6 : 1.6));
     p_.drawLine(at(pivot), at(tip));
     p_.setBrush(t_.paper);
@@ -241,7 +249,8 @@ class Marks {
       if (is) tag(c, part_title(parts_, ref), true);
     };
     for (const PartRef& ref : parts_of(parts_))
-      if (ref.kind == PartKind::baffle || ref.kind == PartKind::collector || ref.kind == PartKind::body) handle(ref);
+      if (ref.kind == PartKind::baffle || ref.kind == PartKind::collector || ref.kind == PartKind::body)
+        handle(ref);
   }
 
   void pickups() {
@@ -252,7 +261,8 @@ class Marks {
       // cross.
       QPolygonF sock;
       for (int k = 0; k < 36; ++k)
-        sock << at(pickup.position + pickup.sock_radius * Vec3(std::cos(k * std::numbers::pi / 18), std::sin(k * std::numbers::pi / 18), 0));
+        sock << at(pickup.position + pickup.sock_radius * Vec3(std::cos(k * std::numbers::pi / 18),
+                                                               std::sin(k * std::numbers::pi / 18), 0));
       p_.setPen(QPen(t_.ink, chosen(PartKind::pickup, i) ? 2.4 : 1.2));
       QColor wash = t_.wet(wet);
       wash.setAlpha(150);

@@ -1,6 +1,7 @@
 #include "gui/stations/tank_part.h"
 
 #include <cmath>
+#include <functional>
 #include <stdexcept>
 
 namespace uadze::gui {
@@ -50,7 +51,8 @@ tank::Box floor_box(const tank::Tank& t, const Vec3& share) {
   const Vec3 c = t.whole.centroid(), size = t.upper_corner() - t.lower_corner();
   const Vec3 half = size.cwiseProduct(share) / 2;
   const double floor = t.lower_corner().z();
-  return {rounded({c.x() - half.x(), c.y() - half.y(), floor}), rounded({c.x() + half.x(), c.y() + half.y(), floor + 2 * half.z()})};
+  return {rounded({c.x() - half.x(), c.y() - half.y(), floor}),
+          rounded({c.x() + half.x(), c.y() + half.y(), floor + 2 * half.z()})};
 }
 
 tank::Shape new_shape(const tank::Tank& t, int kind) {
@@ -59,16 +61,24 @@ tank::Shape new_shape(const tank::Tank& t, int kind) {
   const double r = std::min((box.to - box.from).x(), (box.to - box.from).y()) / 2;
   switch (kind) {
     case 1:
-      return tank::Prism{tank::Axis::y, {{box.from.x(), box.from.z()}, {box.to.x(), box.from.z()}, {box.to.x(), box.to.z()}, {box.from.x(), box.to.z()}}, box.from.y(), box.to.y()};
+      return tank::Prism{tank::Axis::y,
+                         {{box.from.x(), box.from.z()},
+                          {box.to.x(), box.from.z()},
+                          {box.to.x(), box.to.z()},
+                          {box.from.x(), box.to.z()}},
+                         box.from.y(),
+                         box.to.y()};
     case 2:
       return tank::Cylinder{{c.x(), c.y(), box.from.z()}, {c.x(), c.y(), box.to.z()}, r};
     case 3:
-      return tank::Revolved{{c.x(), c.y(), box.from.z()}, Vec3::UnitZ(), {{0, r / 2}, {r, r}, {2 * r, r / 2}}};
+      return tank::Revolved{
+          {c.x(), c.y(), box.from.z()}, Vec3::UnitZ(), {{0, r / 2}, {r, r}, {2 * r, r / 2}}};
     case 4:
       return tank::Sphere{{c.x(), c.y(), box.from.z() + r}, r};
     case 5: {
       const Vec3 low = rounded(t.lower_corner()), high = rounded(t.upper_corner()), size = high - low;
-      return tank::Saddle{low, high, low.y() + 0.4 * size.y(), low.y() + 0.6 * size.y(), low.z() + 0.6 * size.z()};
+      return tank::Saddle{low, high, low.y() + 0.4 * size.y(), low.y() + 0.6 * size.y(),
+                          low.z() + 0.6 * size.z()};
     }
     default:
       return box;
@@ -80,6 +90,129 @@ Vec3 floor_place(const tank::Tank& t, double above) {
   if (const int s = t.space_at(place); s < 0) place = t.spaces[0].solid.centroid();
   for (int k = 0; k < 3000 && t.contains(place - Vec3(0, 0, 0.001)); ++k) place.z() -= 0.001;
   return rounded(place + Vec3(0, 0, above));
+}
+
+/// Applies the candidates one after another to a copy until one assembles without a fault; the first if none
+/// does, so that the fault is said.
+template <class Candidate>
+void place_soundly(TankParts& t, const std::vector<Candidate>& candidates,
+                   const std::function<void(TankParts&, const Candidate&)>& apply) {
+  for (const Candidate& c : candidates) {
+    TankParts tried = t;
+    apply(tried, c);
+    if (has_errors(tank::assemble(tried).messages)) continue;
+    t = std::move(tried);
+    return;
+  }
+  apply(t, candidates.front());
+}
+
+/// From the middle outward, as shares of a length.
+constexpr double spread[] = {0.5, 0.3, 0.7, 0.15, 0.85, 0.4, 0.6};
+
+PartRef add_collector(TankParts& t, const tank::Tank& assembled) {
+  const Vec3 low = assembled.lower_corner(), size = assembled.upper_corner() - low;
+  std::vector<tank::Box> boxes;
+  for (double share : {0.3, 0.2, 0.12})
+    for (double x : spread)
+      for (double y : spread) {
+        const Vec3 from(low.x() + (x - share / 2) * size.x(), low.y() + (y - share / 2) * size.y(), low.z());
+        boxes.push_back(
+            {rounded(from), rounded(from + Vec3(share * size.x(), share * size.y(), 0.35 * size.z()))});
+      }
+  place_soundly<tank::Box>(t, boxes, [](TankParts& p, const tank::Box& box) {
+    const Vec3 side = box.to - box.from;
+    tank::OpeningPart door{.name = "flap, rear",
+                           .form = tank::Form::notch,
+                           .at = {box.from.x(), (box.from.y() + box.to.y()) / 2, box.from.z()},
+                           .width = rounded(side / 2).y(),
+                           .height = rounded(side / 4).z(),
+                           .passes = tank::Passes::against,
+                           .door = tank::Door::flap};
+    tank::OpeningPart other = door;
+    other.name = "flap, front", other.at.x() = box.to.x();
+    p.collectors.push_back({fresh_name(p.collectors, "collector"), box, true, {door, other}});
+  });
+  return {PartKind::collector, static_cast<int>(t.collectors.size()) - 1, -1};
+}
+
+PartRef add_baffle(TankParts& t, const tank::Tank& assembled, bool across) {
+  const Vec3 low = assembled.lower_corner(), size = assembled.upper_corner() - low;
+  const int along_normal = across ? 0 : 1, along_plate = across ? 1 : 0;
+  std::vector<Vec2> places;  // of the plate, and of its slot along it
+  for (double plate : spread)
+    for (double slot : spread) places.emplace_back(plate, slot);
+  place_soundly<Vec2>(t, places, [&](TankParts& p, const Vec2& share) {
+    tank::Baffle b;
+    b.name = fresh_name(p.baffles, "baffle");
+    b.normal = Vec3::Unit(along_normal);
+    b.point = assembled.whole.centroid();
+    b.point[along_normal] = low[along_normal] + share.x() * size[along_normal];
+    b.point = rounded(b.point);
+    b.top = std::round((low.z() + 0.9 * size.z()) * 1000) / 1000;
+    Vec3 at = b.point;
+    at[along_plate] = low[along_plate] + share.y() * size[along_plate];
+    at.z() = low.z() + 0.001;
+    b.openings.push_back({.name = "floor slot",
+                          .form = tank::Form::notch,
+                          .at = rounded(at),
+                          .width = std::round(0.15 * size[along_plate] * 1000) / 1000,
+                          .height = 0.02});
+    p.baffles.push_back(std::move(b));
+  });
+  return {PartKind::baffle, static_cast<int>(t.baffles.size()) - 1, -1};
+}
+
+/// `variant`: round hole, slot, notch, flap door.
+PartRef add_opening(TankParts& t, const tank::Tank& assembled, int variant,
+                    const std::optional<PartRef>& chosen) {
+  int owner = -1;
+  if (chosen && chosen->kind == PartKind::opening) owner = chosen->owner;
+  if (chosen && chosen->kind == PartKind::baffle) owner = chosen->index;
+  if (chosen && chosen->kind == PartKind::collector)
+    owner = static_cast<int>(t.baffles.size()) + chosen->index;
+  if (owner < 0 && !(t.baffles.empty() && t.collectors.empty())) owner = 0;
+  if (owner < 0) throw std::runtime_error("an opening needs a baffle or a collector to be in: add one first");
+  const bool in_baffle = owner < static_cast<int>(t.baffles.size()), at_floor = variant >= 2;
+  tank::OpeningPart o;
+  o.form = variant == 0 ? tank::Form::round : variant == 1 ? tank::Form::slot : tank::Form::notch;
+  o.diameter = 0.02, o.width = 0.04, o.height = 0.015;
+  if (variant == 3) {
+    o.door = tank::Door::flap;
+    o.passes = in_baffle ? tank::Passes::along : tank::Passes::against;
+  }
+  static const char* const names[] = {"hole", "slot", "notch", "flap"};
+  o.name = fresh_name(*openings_of(t, owner), names[variant]);
+  const Vec3 low = assembled.lower_corner(), high = assembled.upper_corner();
+  std::vector<Vec3> places;
+  if (in_baffle) {
+    const tank::Baffle& b = t.baffles[static_cast<size_t>(owner)];
+    const Vec3 n = b.normal.normalized(), level = Vec3::UnitZ().cross(n).norm() > 1e-6
+                                                      ? Vec3(Vec3::UnitZ().cross(n).normalized())
+                                                      : Vec3(Vec3::UnitY());
+    for (double share : spread)
+      for (double up : spread) {
+        Vec3 at = b.point + (share - 0.5) * level.cwiseAbs().dot(high - low) * level;
+        at.z() = at_floor ? low.z() + 0.001 : low.z() + up * (high - low).z();
+        places.push_back(rounded(at));
+      }
+  } else {
+    const tank::Solid box = make_solid(t.collectors[static_cast<size_t>(owner) - t.baffles.size()].shape);
+    const Vec3 a = box.lower_corner(), b = box.upper_corner();
+    for (double share : spread)
+      for (int wall = 0; wall < 4; ++wall) {
+        const int axis = wall / 2;
+        Vec3 at = a + share * (b - a);
+        at[axis] = wall % 2 ? b[axis] : a[axis];
+        at.z() = at_floor ? a.z() + 0.001 : a.z() + 0.6 * (b - a).z();
+        places.push_back(rounded(at));
+      }
+  }
+  place_soundly<Vec3>(t, places, [&](TankParts& p, const Vec3& at) {
+    o.at = at;
+    openings_of(p, owner)->push_back(o);
+  });
+  return {PartKind::opening, static_cast<int>(openings_of(t, owner)->size()) - 1, owner};
 }
 
 }  // namespace
@@ -117,15 +250,18 @@ bool exists(const TankParts& t, const PartRef& part) {
 }
 
 QString kind_title(PartKind kind) {
-  static const char* const titles[] = {"Shape", "Body", "Collector", "Baffle", "Opening", "Foam", "Pickup", "Return", "Vent", "Level sender"};
+  static const char* const titles[] = {"Shape", "Body",   "Collector", "Baffle", "Opening",
+                                       "Foam",  "Pickup", "Return",    "Vent",   "Level sender"};
   return titles[static_cast<int>(kind)];
 }
 
 tank::OpeningPart* opening_of(TankParts& t, const PartRef& part) {
-  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)] : nullptr;
+  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
+                                        : nullptr;
 }
 const tank::OpeningPart* opening_of(const TankParts& t, const PartRef& part) {
-  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)] : nullptr;
+  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
+                                        : nullptr;
 }
 tank::Shape* shape_of(TankParts& t, const PartRef& part) { return find_shape(t, part); }
 const tank::Shape* shape_of(const TankParts& t, const PartRef& part) { return find_shape(t, part); }
@@ -154,20 +290,23 @@ std::string* name_of(TankParts& t, const PartRef& part) {
 
 QString part_title(const TankParts& t, const PartRef& part) {
   if (part.kind == PartKind::shape)
-    return QString("Shape: %1").arg(QString::fromStdString(tank::shape_kinds()[t.shapes[static_cast<size_t>(part.index)].index()]));
+    return QString("Shape: %1")
+        .arg(QString::fromStdString(tank::shape_kinds()[t.shapes[static_cast<size_t>(part.index)].index()]));
   if (const std::string* name = name_of(const_cast<TankParts&>(t), part))
     return QString("%1: %2").arg(kind_title(part.kind), QString::fromStdString(*name));
   return kind_title(part.kind);
 }
 
 QString part_place(const TankParts& t, const PartRef& part) {
-  static const char* const lists[] = {"shapes", "bodies", "collectors", "baffles", "", "foam", "pickups", "returns"};
+  static const char* const lists[] = {"shapes", "bodies", "collectors", "baffles",
+                                      "",       "foam",   "pickups",    "returns"};
   if (part.kind == PartKind::vent) return "/vent";
   if (part.kind == PartKind::sender) return "/sender";
   if (part.kind == PartKind::opening) {
     const int baffles = static_cast<int>(t.baffles.size());
-    return part.owner < baffles ? QString("/baffles/%1/openings/%2").arg(part.owner).arg(part.index)
-                                : QString("/collectors/%1/openings/%2").arg(part.owner - baffles).arg(part.index);
+    return part.owner < baffles
+               ? QString("/baffles/%1/openings/%2").arg(part.owner).arg(part.index)
+               : QString("/collectors/%1/openings/%2").arg(part.owner - baffles).arg(part.index);
   }
   return QString("/%1/%2").arg(lists[static_cast<int>(part.kind)]).arg(part.index);
 }
@@ -278,10 +417,13 @@ std::vector<NewPart> new_parts() {
           {"Shape: saddle, in place of all others", PartKind::shape, 5}};
 }
 
-PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what, const std::optional<PartRef>& chosen) {
+PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what,
+                 const std::optional<PartRef>& chosen) {
   const Vec3 low = assembled.lower_corner(), high = assembled.upper_corner(), size = high - low;
   const Vec3 middle = rounded(assembled.whole.centroid());
-  const auto last = [&](PartKind kind, size_t count) { return PartRef{kind, static_cast<int>(count) - 1, -1}; };
+  const auto last = [&](PartKind kind, size_t count) {
+    return PartRef{kind, static_cast<int>(count) - 1, -1};
+  };
   switch (what.kind) {
     case PartKind::shape:
       t.short_form = false;
@@ -291,55 +433,12 @@ PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what,
     case PartKind::body:
       t.bodies.push_back({fresh_name(t.bodies, "body"), floor_box(assembled, {0.1, 0.1, 0.3})});
       return last(PartKind::body, t.bodies.size());
-    case PartKind::collector: {
-      const tank::Box box = floor_box(assembled, {0.3, 0.25, 0.35});
-      const double wide = rounded((box.to - box.from) / 2).y(), tall = rounded((box.to - box.from) / 4).z();
-      tank::OpeningPart door{.name = "flap, rear", .form = tank::Form::notch, .at = {box.from.x(), (box.from.y() + box.to.y()) / 2, box.from.z()}, .width = wide, .height = tall, .passes = tank::Passes::against, .door = tank::Door::flap};
-      tank::OpeningPart other = door;
-      other.name = "flap, front", other.at.x() = box.to.x();
-      t.collectors.push_back({fresh_name(t.collectors, "collector"), box, true, {door, other}});
-      return last(PartKind::collector, t.collectors.size());
-    }
-    case PartKind::baffle: {
-      const bool across = what.variant == 0;
-      tank::Baffle b;
-      b.name = fresh_name(t.baffles, "baffle");
-      b.normal = across ? Vec3(Vec3::UnitX()) : Vec3(Vec3::UnitY());
-      b.point = middle;
-      b.top = std::round((high.z() - 0.1 * size.z()) * 1000) / 1000;
-      const Vec3 floor = floor_place(assembled, 0);
-      b.openings.push_back({.name = "floor slot", .form = tank::Form::notch, .at = {across ? middle.x() : floor.x(), across ? floor.y() : middle.y(), low.z() + 0.001}, .width = std::round(0.3 * (across ? size.y() : size.x()) * 1000) / 1000, .height = 0.02});
-      t.baffles.push_back(std::move(b));
-      return last(PartKind::baffle, t.baffles.size());
-    }
-    case PartKind::opening: {
-      int owner = -1;
-      if (chosen && chosen->kind == PartKind::opening) owner = chosen->owner;
-      if (chosen && chosen->kind == PartKind::baffle) owner = chosen->index;
-      if (chosen && chosen->kind == PartKind::collector) owner = static_cast<int>(t.baffles.size()) + chosen->index;
-      if (owner < 0 && !(t.baffles.empty() && t.collectors.empty())) owner = 0;
-      if (owner < 0) throw std::runtime_error("an opening needs a baffle or a collector to be in: add one first");
-      const bool in_baffle = owner < static_cast<int>(t.baffles.size());
-      tank::OpeningPart o;
-      o.form = what.variant == 0 ? tank::Form::round : what.variant == 1 ? tank::Form::slot : tank::Form::notch;
-      o.diameter = 0.02, o.width = 0.04, o.height = 0.015;
-      if (in_baffle) {
-        o.at = t.baffles[static_cast<size_t>(owner)].point;
-        if (what.variant >= 2) o.at.z() = low.z() + 0.001;
-      } else {
-        const tank::Solid box = make_solid(t.collectors[static_cast<size_t>(owner) - t.baffles.size()].shape);
-        o.at = {box.lower_corner().x(), box.middle().y(), what.variant >= 2 ? box.lower_corner().z() + 0.001 : box.middle().z()};
-      }
-      if (what.variant == 3) {
-        o.door = tank::Door::flap;
-        o.passes = in_baffle ? tank::Passes::along : tank::Passes::against;
-      }
-      auto* list = openings_of(t, owner);
-      static const char* const names[] = {"hole", "slot", "notch", "flap"};
-      o.name = fresh_name(*list, names[what.variant]);
-      list->push_back(std::move(o));
-      return {PartKind::opening, static_cast<int>(list->size()) - 1, owner};
-    }
+    case PartKind::collector:
+      return add_collector(t, assembled);
+    case PartKind::baffle:
+      return add_baffle(t, assembled, what.variant == 0);
+    case PartKind::opening:
+      return add_opening(t, assembled, what.variant, chosen);
     case PartKind::foam: {
       tank::Foam foam;
       foam.name = fresh_name(t.foam, "foam");

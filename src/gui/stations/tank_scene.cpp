@@ -42,7 +42,8 @@ QVector3D qt(const Vec3& v) {
   return {static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z())};
 }
 
-/// A fine mesh with its corners gathered in the cells of a grid, so that it is still closed and quick to draw.
+/// A fine mesh with its corners gathered in the cells of a grid, so that it is still closed and quick to
+/// draw.
 tank::Solid coarse(const tank::Solid& solid) {
   constexpr size_t enough = 9000;
   if (solid.triangles().size() <= enough) return solid;
@@ -53,7 +54,9 @@ tank::Solid coarse(const tank::Solid& solid) {
     std::vector<int> count, to;
     for (const Vec3& v : solid.vertices()) {
       const Vec3 c = (v - solid.lower_corner()) / side;
-      const auto [found, fresh] = index.try_emplace({static_cast<int>(c.x()), static_cast<int>(c.y()), static_cast<int>(c.z())}, static_cast<int>(sum.size()));
+      const auto [found, fresh] =
+          index.try_emplace({static_cast<int>(c.x()), static_cast<int>(c.y()), static_cast<int>(c.z())},
+                            static_cast<int>(sum.size()));
       if (fresh) sum.push_back(Vec3::Zero()), count.push_back(0);
       to.push_back(found->second);
       sum[static_cast<size_t>(found->second)] += v;
@@ -61,7 +64,8 @@ tank::Solid coarse(const tank::Solid& solid) {
     }
     std::vector<tank::Triangle> triangles;
     for (const auto& t : solid.triangles()) {
-      const int a = to[static_cast<size_t>(t[0])], b = to[static_cast<size_t>(t[1])], c = to[static_cast<size_t>(t[2])];
+      const int a = to[static_cast<size_t>(t[0])], b = to[static_cast<size_t>(t[1])],
+                c = to[static_cast<size_t>(t[2])];
       if (a != b && b != c && c != a) triangles.push_back({a, b, c});
     }
     if (triangles.size() > enough) continue;
@@ -156,8 +160,12 @@ void TankScene::upload() {
     fill();
     out.count = static_cast<int>(data.corners.size()) - out.first;
   };
-  batch(walls_, [&] { for (const auto& s : tank_->walls) data.add(coarse(s)); });
-  batch(boxes_, [&] { for (const auto& s : tank_->boxes) data.add(s); });
+  batch(walls_, [&] {
+    for (const auto& s : tank_->walls) data.add(coarse(s));
+  });
+  batch(boxes_, [&] {
+    for (const auto& s : tank_->boxes) data.add(s);
+  });
   batch(plates_, [&] {
     for (const auto& plate : tank_->plates)
       for (const auto& outline : plate) data.add(outline);
@@ -184,9 +192,9 @@ void TankScene::draw(const Batch& batch, const QColor& colour, double alpha, boo
 
 void TankScene::clip(int index, const tank::Plane* plane) {
   // Always on, with a plane that leaves out nothing where there is none: some drivers keep the last one.
-  program_.setUniformValue(index == 0 ? "clip0" : "clip1",
-                           plane ? QVector4D(qt(plane->normal), static_cast<float>(plane->offset))
-                                 : QVector4D(0, 0, 0, 1));
+  program_.setUniformValue(
+      index == 0 ? "clip0" : "clip1",
+      plane ? QVector4D(qt(plane->normal), static_cast<float>(plane->offset)) : QVector4D(0, 0, 0, 1));
 }
 
 // What is left of the body is counted, back faces less front faces, seen or not.
@@ -207,7 +215,8 @@ void TankScene::cap(size_t space, const tank::Plane& plane, const tank::Plane* o
   const Vec3 middle = solid.middle() - (plane.normal.dot(solid.middle()) - plane.offset) * plane.normal;
   const double r = solid.size();
   std::vector<float> places;
-  for (const Vec3& p : {Vec3(middle + r * (u + v)), Vec3(middle + r * (v - u)), Vec3(middle + r * (u - v)), Vec3(middle - r * (u + v))})
+  for (const Vec3& p : {Vec3(middle + r * (u + v)), Vec3(middle + r * (v - u)), Vec3(middle + r * (u - v)),
+                        Vec3(middle - r * (u + v))})
     for (int a = 0; a < 3; ++a) places.push_back(static_cast<float>(p[a]));
   clip(0, nullptr);
   clip(1, other);
@@ -233,7 +242,8 @@ void TankScene::paint_fuel(size_t i, const tank::Plane& surface, const SceneLook
   draw(spaces_[i], t.covered, 1, true);
   if (!cut) return cap(i, surface, nullptr, top);
   // Cut twice, each plane has a count of its own.
-  for (const auto& [plane, other, colour] : {std::tuple{&surface, cut, top}, {cut, &surface, t.covered.darker(115)}}) {
+  for (const auto& [plane, other, colour] :
+       {std::tuple{&surface, cut, top}, {cut, &surface, t.covered.darker(115)}}) {
     clip(0, plane);
     clip(1, nullptr);
     count_faces();
@@ -297,7 +307,8 @@ void TankScene::paint_lines(QPainter& p, const SceneLook& look, const Theme& t,
     for (const auto& s : tank_->boxes) add_sharp_edges(part_edges_, s);
     for (const auto& plate : tank_->plates)
       for (const auto& outline : plate)
-        for (size_t i = 0; i < outline.size(); ++i) part_edges_.emplace_back(outline[i], outline[(i + 1) % outline.size()]);
+        for (size_t i = 0; i < outline.size(); ++i)
+          part_edges_.emplace_back(outline[i], outline[(i + 1) % outline.size()]);
   }
   const auto lines = [&](const std::vector<std::pair<Vec3, Vec3>>& list, double width, int alpha) {
     QColor ink = t.ink;
@@ -305,7 +316,8 @@ void TankScene::paint_lines(QPainter& p, const SceneLook& look, const Theme& t,
     p.setPen(QPen(ink, width));
     for (auto [a, b] : list) {
       if (look.cut) {  // the part below the cut
-        double da = look.cut->normal.dot(a) - look.cut->offset, db = look.cut->normal.dot(b) - look.cut->offset;
+        double da = look.cut->normal.dot(a) - look.cut->offset,
+               db = look.cut->normal.dot(b) - look.cut->offset;
         if (da >= 0 && db >= 0) continue;
         if (da > 0) std::swap(a, b), std::swap(da, db);
         if (db > 0) b = a + (b - a) * (da / (da - db));

@@ -1,8 +1,8 @@
 #pragma once
-// The tank drawn with OpenGL: walls, plates and boxes lie in a buffer that changes with the tank only; the fuel
-// of each space is the space's own triangles, cut by the graphics card at its surface and closed by a stencil:
-// where more back faces than front faces are left of a cut body, the plane shows. So a moving surface costs
-// nothing but its plane.
+// The tank drawn with OpenGL: walls, plates and boxes lie in a buffer that changes with the tank only; the
+// fuel of each space is the space's own triangles, cut by the graphics card at its surface and closed by a
+// stencil: where more back faces than front faces are left of a cut body, the plane shows. So a moving
+// surface costs nothing but its plane.
 #include <QColor>
 #include <QMatrix4x4>
 #include <QOpenGLBuffer>

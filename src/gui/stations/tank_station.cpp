@@ -197,7 +197,8 @@ class TankStation : public StationView {
     std::optional<PartRef> made;
     const auto assembled = w_.car()->tank;
     const bool done = w_.document.edit("Add " + part.title.toLower(), [&](project::Project& p) {
-      made = add_part(p.setups.at(static_cast<size_t>(w_.setup_index())).tank, *assembled, part, view_->chosen_part());
+      made = add_part(p.setups.at(static_cast<size_t>(w_.setup_index())).tank, *assembled, part,
+                      view_->chosen_part());
     });
     if (done && made) view_->choose_part(made);
   }
@@ -226,7 +227,9 @@ class TankStation : public StationView {
       for (const PartRef& part : parts_of(*tank())) {
         const auto message = message_of(messages, part_place(*tank(), part));
         QString title = part_title(*tank(), part);
-        if (message) title += "  ▲ " + QString::fromStdString("expected " + message->expected + "; found " + message->found);
+        if (message)
+          title +=
+              "  ▲ " + QString::fromStdString("expected " + message->expected + "; found " + message->found);
         print += title + "\n";
         rows.emplace_back(title, part);
       }
@@ -235,7 +238,8 @@ class TankStation : public StationView {
       tree_->clear();
       QTreeWidgetItem* above = nullptr;
       for (const auto& [title, part] : rows) {
-        auto* item = part.kind == PartKind::opening && above ? new QTreeWidgetItem(above) : new QTreeWidgetItem(tree_);
+        auto* item =
+            part.kind == PartKind::opening && above ? new QTreeWidgetItem(above) : new QTreeWidgetItem(tree_);
         if (part.kind != PartKind::opening) above = item;
         item->setText(0, title);
         item->setToolTip(0, title);
@@ -243,7 +247,7 @@ class TankStation : public StationView {
       }
       tree_->expandAll();
       select_in_tree();
-      if (form_of_ && (!tank() || !exists(*tank(), *form_of_))) show_form();
+      if (!form_of_ || !tank() || !exists(*tank(), *form_of_)) show_form();
     }
     filling_ = false;
     remove_->setEnabled(view_->chosen_part().has_value());
@@ -278,16 +282,18 @@ class TankStation : public StationView {
       const auto& space = car->tank->spaces[i];
       const tank::Moments held = moments_below(space.solid, fuel->surface[i]);
       const Vec3 c = held.centroid();
-      all.push_back({.name = "Fuel in " + space.name,
-                     .value = fuel->volume[i],
-                     .quantity = Quantity::volume,
-                     .formula = "n · x = offset cuts off V; the plane moves as a pendulum of the first sloshing mode",
-                     .inputs = {{"V_space", "the space's whole volume", space.volume(), Quantity::volume, "exact"},
-                                {"x", "centroid, forward", c.x(), Quantity::length, "exact"},
-                                {"y", "centroid, left", c.y(), Quantity::length, "exact"},
-                                {"z", "centroid, up", c.z(), Quantity::length, "exact"},
-                                {"A", "free surface", section(space.solid, fuel->surface[i]).area, Quantity::area, "exact"}},
-                     .source = "planar model (docs/theory.md); settled where there is no lap"});
+      all.push_back(
+          {.name = "Fuel in " + space.name,
+           .value = fuel->volume[i],
+           .quantity = Quantity::volume,
+           .formula = "n · x = offset cuts off V; the plane moves as a pendulum of the first sloshing mode",
+           .inputs = {{"V_space", "the space's whole volume", space.volume(), Quantity::volume, "exact"},
+                      {"x", "centroid, forward", c.x(), Quantity::length, "exact"},
+                      {"y", "centroid, left", c.y(), Quantity::length, "exact"},
+                      {"z", "centroid, up", c.z(), Quantity::length, "exact"},
+                      {"A", "free surface", section(space.solid, fuel->surface[i]).area, Quantity::area,
+                       "exact"}},
+           .source = "planar model (docs/theory.md); settled where there is no lap"});
     }
     const auto flows = starvation::pickup_flows(*car);
     for (size_t p = 0; p < car->pickups.size(); ++p) {
@@ -299,7 +305,8 @@ class TankStation : public StationView {
                      .formula = "d = offset - n · p; wet: part of the sock's disc below the surface",
                      .inputs = {{"w", "wet fraction", fuel->wet[p], Quantity::fraction, "computed"},
                                 {"Q", "drawn at full flow", flows[p], Quantity::flow, "its pump's, entered"},
-                                {"h_c", "critical submergence", tank::critical_submergence(pickup.sock_radius, flows[p], fuel->pull.norm()),
+                                {"h_c", "critical submergence",
+                                 tank::critical_submergence(pickup.sock_radius, flows[p], fuel->pull.norm()),
                                  Quantity::length, "Lubin and Springer 1967: 0.69 a (Q2/(g a5))^(1/5)"}}});
     }
     const QStringList cautions{

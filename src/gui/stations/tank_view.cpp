@@ -45,7 +45,9 @@ bool is_handled(PartKind kind) { return kind != PartKind::shape && kind != PartK
 }  // namespace
 
 TankView::TankView(Workspace& workspace, QWidget* parent)
-    : QOpenGLWidget(parent), workspace_(workspace), source_([&workspace] { return workspace.fuel_at_cursor(); }) {
+    : QOpenGLWidget(parent),
+      workspace_(workspace),
+      source_([&workspace] { return workspace.fuel_at_cursor(); }) {
   QSurfaceFormat format;
   format.setVersion(3, 3);
   format.setProfile(QSurfaceFormat::CoreProfile);
@@ -66,8 +68,10 @@ TankView::TankView(Workspace& workspace, QWidget* parent)
     if (!fuel) return;
     const auto car = workspace_.car();
     scene_.show(car ? car->tank : nullptr);
-    scene_.paint_lines(p, make_look(fuel), workspace_.theme(), [this](const Vec3& v) { return on_screen(v); });
-    paint_marks(p, workspace_, {[this](const Vec3& v) { return on_screen(v); }, eye_direction(), size(), chosen_, &*fuel});
+    scene_.paint_lines(p, make_look(fuel), workspace_.theme(),
+                       [this](const Vec3& v) { return on_screen(v); });
+    paint_marks(p, workspace_,
+                {[this](const Vec3& v) { return on_screen(v); }, eye_direction(), size(), chosen_, &*fuel});
     if (hasFocus()) draw_focus_ring(p, rect(), workspace_.theme());
   });
 }
@@ -79,7 +83,8 @@ TankView::~TankView() {
 }
 
 void TankView::redraw() {
-  if (chosen_ && (!workspace_.setup() || !exists(workspace_.setup()->tank, *chosen_))) choose_part(std::nullopt);
+  if (chosen_ && (!workspace_.setup() || !exists(workspace_.setup()->tank, *chosen_)))
+    choose_part(std::nullopt);
   update();
   overlay_->update();
 }
@@ -230,8 +235,8 @@ void TankView::wheelEvent(QWheelEvent* event) {
   redraw();
 }
 
-// The part slides in the level through it, or, where that is seen edge on, in the upright plane that faces the
-// eye.
+// The part slides in the level through it, or, where that is seen edge on, in the upright plane that faces
+// the eye.
 void TankView::drag_part(const QPointF& point) {
   const auto position = part_position(workspace_.setup()->tank, *chosen_);
   if (!position) return;
@@ -270,7 +275,8 @@ Vec3 TankView::snapped(const PartRef& part, const Vec3& wanted) const {
     double best = near;
     for (double target : targets)
       for (double edge : {wanted[k] + half_low[k], wanted[k] + half_high[k]})
-        if (std::abs(target - edge) < best) best = std::abs(target - edge), out[k] = wanted[k] + target - edge;
+        if (std::abs(target - edge) < best)
+          best = std::abs(target - edge), out[k] = wanted[k] + target - edge;
   }
   return out;
 }
@@ -281,7 +287,8 @@ bool TankView::move_chosen(const Vec3& wanted_place, bool snap) {
   if (!position) return false;
   const auto car = workspace_.car();
   const PartRef part = *chosen_;
-  const bool point = part.kind == PartKind::pickup || part.kind == PartKind::return_outlet || part.kind == PartKind::vent;
+  const bool point =
+      part.kind == PartKind::pickup || part.kind == PartKind::return_outlet || part.kind == PartKind::vent;
   const Vec3 wanted = snap && !point ? snapped(part, wanted_place) : wanted_place;
   // To whole millimetres; along a wall a point slides by the coordinates that stay inside.
   Vec3 next = *position;

@@ -1,7 +1,7 @@
 #pragma once
 // The tank in three dimensions with its parts and the fuel, at the cursor's moment or as it is thrown about.
-// Drag the empty space to orbit, the wheel to zoom; drag a part to move it (in the level, or in the plane of a
-// standard view; it snaps to walls and to other parts); Tab chooses a part, the arrow keys move it by 5 mm,
+// Drag the empty space to orbit, the wheel to zoom; drag a part to move it (in the level, or in the plane of
+// a standard view; it snaps to walls and to other parts); Tab chooses a part, the arrow keys move it by 5 mm,
 // with Shift by 1 mm, Page Up and Down raise and lower it.
 #include <QMatrix4x4>
 #include <QOpenGLWidget>

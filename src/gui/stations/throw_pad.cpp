@@ -53,7 +53,8 @@ void ThrowPad::stop() {
 
 std::optional<FuelState> ThrowPad::state() {
   if (!fuel_) return std::nullopt;
-  return state_of(slosh::instant_of(*fuel_, 0.0, car_->pickups.size()), slosh::effective_gravity(acceleration_));
+  return state_of(slosh::instant_of(*fuel_, 0.0, car_->pickups.size()),
+                  slosh::effective_gravity(acceleration_));
 }
 
 void ThrowPad::tick() {
@@ -129,7 +130,8 @@ void ThrowPad::paintEvent(QPaintEvent*) {
   p.drawEllipse(knob, 7, 7);
   p.setPen(t.ink);
   p.setFont(figure_font(0.8));
-  p.drawText(QRectF(0, c.y() + 8, width(), 14), Qt::AlignCenter, workspace_.show(acceleration_.norm(), Quantity::acceleration));
+  p.drawText(QRectF(0, c.y() + 8, width(), 14), Qt::AlignCenter,
+             workspace_.show(acceleration_.norm(), Quantity::acceleration));
   if (hasFocus()) draw_focus_ring(p, rect(), t);
 }
 

@@ -1,6 +1,6 @@
 #pragma once
-// Throws the car about by hand: drag in the square (or hold the arrow keys) to accelerate it, let go to let it
-// stand. The fuel answers by the planar model, in real time.
+// Throws the car about by hand: drag in the square (or hold the arrow keys) to accelerate it, let go to let
+// it stand. The fuel answers by the planar model, in real time.
 //
 //        forward
 //     +-----o-----+    The middle is 0; the edge is 2 g.

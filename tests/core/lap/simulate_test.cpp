@@ -119,6 +119,7 @@ TEST(Simulate, NoiseComesFromItsSeed) {
 
 TEST(Simulate, TheDemosLapsAreWhatTheSimulatorMakes) {
   for (const auto& [track, car, lap] : {std::tuple{"brackenholt-ring", "ostrel-p4", "brackenholt-p4"},
+                                        {"brackenholt-ring", "ostrel-tarn", "brackenholt-tarn"},
                                         {"vey-hill", "ostrel-wisp", "vey-hill-wisp"}}) {
     const auto made = project::read_car(test::source(std::string("demo/cars/") + car + ".json")).value;
     const Lap simulated =

@@ -59,7 +59,8 @@ TEST(Project, ReadsTheDemoIntoSi) {
 }
 
 TEST(Project, LoadAndSaveChangeNoByte) {
-  for (const char* name : {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json"}) {
+  for (const char* name :
+       {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"}) {
     const std::string text = slurp(source(name));
     EXPECT_EQ(project_text(parse_project(text, name).value, text), text);
   }
@@ -78,7 +79,8 @@ TEST(Project, AnEditChangesOnlyItsLine) {
 }
 
 TEST(Project, EverythingSurvivesBeingWrittenAfresh) {
-  for (const char* name : {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json"}) {
+  for (const char* name :
+       {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"}) {
     const Project p = parse_project(slurp(source(name)), name).value;
     const std::string fresh = project_text(p, "");
     const Project again = parse_project(fresh, "x").value;
@@ -93,18 +95,27 @@ TEST(Project, EveryPartOfATankSurvivesTheFile) {
   Project p = parse_project(demo, "x").value;
   tank::TankParts& t = p.setups[0].tank;
   t.short_form = false;
-  t.shapes = {tank::Box{{0, 0, 0}, {1, 1, 1}}, tank::Cylinder{{0, 0, 0}, {0, 0, 1}, 0.5},
-              tank::Revolved{{0, 0, 0}, {0, 1, 0}, {{0, 0.1}, {0.2, 0.3}}}, tank::Sphere{{0, 0, 0}, 0.25},
+  t.shapes = {tank::Box{{0, 0, 0}, {1, 1, 1}},
+              tank::Cylinder{{0, 0, 0}, {0, 0, 1}, 0.5},
+              tank::Revolved{{0, 0, 0}, {0, 1, 0}, {{0, 0.1}, {0.2, 0.3}}},
+              tank::Sphere{{0, 0, 0}, 0.25},
               tank::Saddle{{0, -1, 0}, {1, 1, 1}, -0.25, 0.25, 0.5},
               tank::MeshShape{"m.stl", 0.0254, "-y x z", {0.5, 0, 0}, {"weld", "fill"}, nullptr}};
-  tank::OpeningPart round{.name = "r", .form = tank::Form::round, .at = {0, 0.5, 0}, .diameter = 0.03125, .discharge = 0.75, .passes = tank::Passes::along, .door = tank::Door::ball};
+  tank::OpeningPart round{.name = "r",
+                          .form = tank::Form::round,
+                          .at = {0, 0.5, 0},
+                          .diameter = 0.03125,
+                          .discharge = 0.75,
+                          .passes = tank::Passes::along,
+                          .door = tank::Door::ball};
   t.baffles = {{"b", {0.5, 0, 0}, {1, 0, 0}, 0.75, {{0.5, 0, 0}, {0.5, 1, 0}, {0.5, 0, 1}}, {round}}};
   t.foam.push_back({"all", std::nullopt, 0.9375, 1e-7});
   t.bodies = {{"pump", tank::Cylinder{{0, 0, 0}, {0, 0, 0.5}, 0.125}}};
   t.sender->bent = 0;
   const std::string fresh = project_text(p, "");
   EXPECT_EQ(parse_project(fresh, "x").value, p);
-  EXPECT_EQ(parse_project(project_text(p, demo), "x").value, p) << "over the demo's own text, its short form gone";
+  EXPECT_EQ(parse_project(project_text(p, demo), "x").value, p)
+      << "over the demo's own text, its short form gone";
 }
 
 TEST(Project, UnknownKeysAreKeptAndWarnedOf) {
@@ -273,7 +284,8 @@ TEST(Check, ATurnedRoundLateralChannelIsNoticed) {
 }
 
 TEST(Check, TheDemosHaveNothingToSay) {
-  for (const char* name : {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json"})
+  for (const char* name :
+       {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"})
     for (const Message& m : check_project(open_project(source(name))))
       EXPECT_EQ(m.severity, Severity::note) << m.text();
 }
@@ -285,7 +297,9 @@ class SolveDemo : public ::testing::Test {
     LapStore laps(opened.file.path.parent_path());
     TankStore tanks;
     const auto& s = opened.project.sessions[session];
-    return plan_session(solve_lap(opened.project.setups[setup], *opened.project.find_lap(s.lap), laps, tanks), s);
+    return plan_session(solve_lap(opened.project.setups[setup], *opened.project.find_lap(s.lap), laps, tanks,
+                                  {.levels = 10, .resolution = 1e-3}),
+                        s);
   }
 };
 
@@ -302,6 +316,14 @@ TEST_F(SolveDemo, TheWispStarvesAtItsLaunchWhenLow) {
   ASSERT_FALSE(r.lap->clean.below.events.empty());
   EXPECT_LT(r.lap->clean.below.events[0].start, 6.0);
   EXPECT_THAT(r.lap->clean.below.events[0].cause, HasSubstr("front"));
+}
+
+TEST_F(SolveDemo, TheTarnStarvesWithBothSidesTeedToTheEngine) {
+  const auto with_surge = solve("demo/ostrel-tarn.uadze.json", 0, 0),
+             teed = solve("demo/ostrel-tarn.uadze.json", 1, 0);
+  ASSERT_EQ(teed.lap->car->tank->spaces.size(), 2u);
+  EXPECT_GT(teed.lap->clean.level, with_surge.lap->clean.level + 10e-3);
+  EXPECT_THAT(teed.lap->clean.below.events.at(0).cause, HasSubstr("side"));
 }
 
 TEST_F(SolveDemo, EveryHeadlineHasItsWorking) {

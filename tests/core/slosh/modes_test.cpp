@@ -18,7 +18,8 @@ TEST(Modes, OfABoxAreLambs) {
     const tank::Solid solid = make_solid(tank::Box{{0, 0, 0}, {length, width, 0.5}});
     const Modes modes = first_modes(solid, length * width * depth, down);
     const auto lamb = [&, d = depth](double k) { return std::sqrt(g * k * std::tanh(k * d)); };
-    std::vector<double> wanted{lamb(pi / length), lamb(pi / width), lamb(pi * std::hypot(1 / length, 1 / width))};
+    std::vector<double> wanted{lamb(pi / length), lamb(pi / width),
+                               lamb(pi * std::hypot(1 / length, 1 / width))};
     std::sort(wanted.begin(), wanted.end());
     ASSERT_GE(modes.frequency.size(), 3u);
     EXPECT_NEAR(modes.frequency[0], wanted[0], 1e-3 * wanted[0]);
@@ -71,8 +72,9 @@ TEST(Modes, ScaleWithTheRootOfThePullAndTurnWithIt) {
 
 TEST(Modes, ThePlanarModelSwingsWithThem) {
   // Small motion in shapes that are no boxes, both ways: within 1 % of the mode.
-  const tank::Shape shapes[] = {tank::Cylinder{{0, -0.3, 0}, {0, 0.3, 0}, 0.2}, tank::Sphere{{0, 0, 0}, 0.2},
-                                tank::Prism{tank::Axis::y, {{-0.23, 0}, {0.23, 0}, {0.134, 0.24}, {-0.23, 0.24}}, -0.325, 0.325}};
+  const tank::Shape shapes[] = {
+      tank::Cylinder{{0, -0.3, 0}, {0, 0.3, 0}, 0.2}, tank::Sphere{{0, 0, 0}, 0.2},
+      tank::Prism{tank::Axis::y, {{-0.23, 0}, {0.23, 0}, {0.134, 0.24}, {-0.23, 0.24}}, -0.325, 0.325}};
   for (const tank::Shape& shape : shapes)
     for (double fill : {0.35, 0.5, 0.65}) {
       const tank::Solid solid = make_solid(shape);

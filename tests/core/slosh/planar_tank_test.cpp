@@ -23,7 +23,12 @@ Tank halved(std::optional<double> top, double discharge = 0.65) {
   TankParts parts;
   parts.shapes = {Box{{-0.5, -0.3, 0}, {0.5, 0.3, 0.6}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitY(), .top = top};
-  wall.openings = {{.name = "slot", .form = Form::notch, .at = Vec3::Zero(), .width = 0.999, .height = 0.02, .discharge = discharge}};
+  wall.openings = {{.name = "slot",
+                    .form = Form::notch,
+                    .at = Vec3::Zero(),
+                    .width = 0.999,
+                    .height = 0.02,
+                    .discharge = discharge}};
   parts.baffles = {wall};
   return assemble(parts).tank;
 }
@@ -50,8 +55,13 @@ TEST(PlanarTank, DrainsInTorricellisTime) {
   TankParts parts;
   parts.shapes = {Box{{-0.2, -0.2, 0}, {0.2, 0.2, 0.8}}};
   Baffle plate{.name = "plate", .point = {0, 0, 0.4}, .normal = Vec3::UnitZ()};
-  plate.openings = {{.name = "hole", .form = Form::round, .at = {0, 0, 0.4}, .diameter = 0.02, .discharge = 0.62},
-                    {.name = "breather", .form = Form::round, .at = {0.15, 0.15, 0.4}, .diameter = 0.01, .passes = Passes::along}};
+  plate.openings = {
+      {.name = "hole", .form = Form::round, .at = {0, 0, 0.4}, .diameter = 0.02, .discharge = 0.62},
+      {.name = "breather",
+       .form = Form::round,
+       .at = {0.15, 0.15, 0.4},
+       .diameter = 0.01,
+       .passes = Passes::along}};
   parts.baffles = {plate};
   parts.vent = Vent{{0, 0, 0.79}};
   Tank tank = assemble(parts).tank;
@@ -73,12 +83,14 @@ TEST(PlanarTank, DrainsInTorricellisTime) {
 }
 
 TEST(PlanarTank, LevelsEvenOutThroughASunkenHoleInTheClosedFormTime) {
-  // Two boxes of area A: the difference d falls as d' = -(2/A) Cd a sqrt(2 g d), so T = A sqrt(d0/(2g))/(Cd a).
+  // Two boxes of area A: the difference d falls as d' = -(2/A) Cd a sqrt(2 g d), so T = A sqrt(d0/(2g))/(Cd
+  // a).
   const Tank tank = halved(0.55, 0.62);
   PlanarTank fuel(tank, {0.3 * 0.30, 0.3 * 0.20});
   fuel.settle(down);
   double t = 0;
-  while (std::abs(fuel.space(0).volume() - fuel.space(1).volume()) > 1e-6 && t < 60) fuel.step(down, 0.005), t += 0.005;
+  while (std::abs(fuel.space(0).volume() - fuel.space(1).volume()) > 1e-6 && t < 60)
+    fuel.step(down, 0.005), t += 0.005;
   const double wanted = 0.3 * std::sqrt(0.1 / (2 * g)) / (0.62 * 0.02 * 0.999);
   EXPECT_NEAR(t, wanted, 0.02 * wanted);
 }
@@ -100,7 +112,13 @@ TEST(PlanarTank, AFlapPassesOneWayOnly) {
   TankParts parts;
   parts.shapes = {Box{{-0.3, -0.3, 0}, {0.3, 0.3, 0.3}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitY(), .top = 0.29};
-  wall.openings = {{.name = "flap", .form = Form::notch, .at = Vec3::Zero(), .width = 0.1, .height = 0.03, .passes = Passes::along, .door = Door::flap}};
+  wall.openings = {{.name = "flap",
+                    .form = Form::notch,
+                    .at = Vec3::Zero(),
+                    .width = 0.1,
+                    .height = 0.03,
+                    .passes = Passes::along,
+                    .door = Door::flap}};
   parts.baffles = {wall};
   const Tank tank = assemble(parts).tank;
   ASSERT_EQ(tank.spaces[1].name, "left");
@@ -136,7 +154,8 @@ TEST(PlanarTank, LockedGasHoldsTheFuelOutAndIsSaid) {
   EXPECT_LT(shut.space(1).volume(), 0.0008) << "held out";
   EXPECT_GT(shut.flows().gas_pressure()[1], 101325 + 500);
   // With a hole at its top it fills.
-  parts.collectors[0].openings.push_back({.name = "breather", .form = Form::round, .at = {-0.1, 0, 0.195}, .diameter = 0.006});
+  parts.collectors[0].openings.push_back(
+      {.name = "breather", .form = Form::round, .at = {-0.1, 0, 0.195}, .diameter = 0.006});
   const Tank open = assemble(parts).tank;
   PlanarTank fills(open, volumes);
   fills.settle(down);
@@ -152,8 +171,11 @@ Tank random_tank(Random& random) {
     const Solid solid = make_solid(parts.shapes[0]);
     const int baffles = random.whole(1, 3);
     for (int k = 0; k < baffles; ++k) {
-      Baffle b{.name = "b" + std::to_string(k), .point = solid.middle() + 0.06 * random.direction(), .normal = random.direction()};
-      b.top = solid.lower_corner().z() + random.uniform(0.2, 0.9) * (solid.upper_corner() - solid.lower_corner()).z();
+      Baffle b{.name = "b" + std::to_string(k),
+               .point = solid.middle() + 0.06 * random.direction(),
+               .normal = random.direction()};
+      b.top = solid.lower_corner().z() +
+              random.uniform(0.2, 0.9) * (solid.upper_corner() - solid.lower_corner()).z();
       parts.baffles.push_back(b);
     }
     Assembly made = assemble(parts);
@@ -178,7 +200,8 @@ TEST(PlanarTank, VolumeIsKeptInRandomTanksUnderAnyForce) {
         ASSERT_GE(fuel.space(i).volume(), 0);
         ASSERT_LE(fuel.space(i).volume(), tank.spaces[i].volume() * (1 + 1e-12));
         ASSERT_TRUE(fuel.space(i).surface().normal.allFinite());
-        ASSERT_NEAR(moments_below(tank.spaces[i].solid, fuel.space(i).surface()).volume, fuel.space(i).volume(), 1e-12 * tank.volume());
+        ASSERT_NEAR(moments_below(tank.spaces[i].solid, fuel.space(i).surface()).volume,
+                    fuel.space(i).volume(), 1e-12 * tank.volume());
       }
     }
   }
@@ -239,7 +262,8 @@ TEST(SettledTank, RandomTanksKeepTheirFuel) {
       double sum = 0;
       for (size_t i = 0; i < tank.spaces.size(); ++i) {
         sum += settled.volume(i);
-        ASSERT_NEAR(moments_below(tank.spaces[i].solid, settled.surface(i)).volume, settled.volume(i), 1e-9 * tank.volume());
+        ASSERT_NEAR(moments_below(tank.spaces[i].solid, settled.surface(i)).volume, settled.volume(i),
+                    1e-9 * tank.volume());
       }
       ASSERT_NEAR(sum, volume, 1e-12 * tank.volume());
     }

@@ -16,10 +16,11 @@ constexpr double g = standard_gravity, pi = std::numbers::pi;
 const Vec3 down(0, 0, -g);
 
 tank::Solid box(double length, double width, double height) {
-  return tank::make_solid(tank::Prism{tank::Axis::y,
-                           {{-length / 2, 0}, {length / 2, 0}, {length / 2, height}, {-length / 2, height}},
-                           -width / 2,
-                           width / 2});
+  return tank::make_solid(
+      tank::Prism{tank::Axis::y,
+                  {{-length / 2, 0}, {length / 2, 0}, {length / 2, height}, {-length / 2, height}},
+                  -width / 2,
+                  width / 2});
 }
 
 /// Period of small motion along x, from the centroid's passes through the middle.

@@ -11,8 +11,8 @@ namespace {
 constexpr double g = standard_gravity;
 
 tank::Tank box() {
-  return tank::plain_tank(
-      tank::make_solid(tank::Prism{tank::Axis::x, {{-0.3, 0}, {0.3, 0}, {0.3, 0.4}, {-0.3, 0.4}}, -0.25, 0.25}));
+  return tank::plain_tank(tank::make_solid(
+      tank::Prism{tank::Axis::x, {{-0.3, 0}, {0.3, 0}, {0.3, 0.4}, {-0.3, 0.4}}, -0.25, 0.25}));
 }
 
 /// The surface under f from a fresh start.

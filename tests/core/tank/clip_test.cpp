@@ -123,11 +123,13 @@ TEST(Clip, SettledVolumesAgreeWithCountingPoints) {
     int inside = 0;
     constexpr int points = 20000;
     for (int k = 0; k < points; ++k) {
-      const Vec3 p = low + size.cwiseProduct(Vec3(random.uniform(0, 1), random.uniform(0, 1), random.uniform(0, 1)));
+      const Vec3 p =
+          low + size.cwiseProduct(Vec3(random.uniform(0, 1), random.uniform(0, 1), random.uniform(0, 1)));
       inside += normal.dot(p) < offset && solid.contains(p);
     }
     const double box = size.prod(), share = cutter.cut(offset).below.volume / box;
-    EXPECT_NEAR(static_cast<double>(inside) / points, share, 4 * std::sqrt(share * (1 - share) / points)) << n;
+    EXPECT_NEAR(static_cast<double>(inside) / points, share, 4 * std::sqrt(share * (1 - share) / points))
+        << n;
   }
 }
 

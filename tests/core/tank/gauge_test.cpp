@@ -45,7 +45,9 @@ TEST(Dip, StandsOnTheFloorUnderIt) {
 TEST(SenderGauge, ReadsByTheArmsAngle) {
   const TankParts p = parts();
   const Tank tank = assemble(p).tank;
-  const auto reading = [&](double volume) { return sender_reading(*p.sender, standing_surface(tank, volume)); };
+  const auto reading = [&](double volume) {
+    return sender_reading(*p.sender, standing_surface(tank, volume));
+  };
   // The float lies at the level: sin(angle) = (level - 0.125)/0.2.
   for (double level : {0.05, 0.1, 0.125, 0.2}) {
     const double angle = std::asin((level - 0.125) / 0.2);
@@ -53,7 +55,8 @@ TEST(SenderGauge, ReadsByTheArmsAngle) {
   }
   EXPECT_EQ(reading(0.0), 0.0);
   EXPECT_EQ(reading(0.06), 1.0) << "at its stop";
-  EXPECT_NEAR(volume_by_gauge(*p.sender, tank, reading(0.024)), 0.024, 1e-9) << "calibrated: it says the truth";
+  EXPECT_NEAR(volume_by_gauge(*p.sender, tank, reading(0.024)), 0.024, 1e-9)
+      << "calibrated: it says the truth";
 }
 
 TEST(SenderGauge, ABentArmAndAHigherHangerHideFuel) {
@@ -85,15 +88,19 @@ TEST(FillLimits, LeaveRoomAndSayWhatIsOutOfReach) {
 
 TEST(Pickup, DrawsGasAboveItsCriticalSubmergence) {
   // h/a = 0.69 (Q2/(g a5))^(1/5).
-  EXPECT_NEAR(critical_submergence(0.01, 1e-4, 9.81), 0.01 * 0.69 * std::pow(1e-8 / (9.81 * 1e-10), 0.2), 1e-12);
+  EXPECT_NEAR(critical_submergence(0.01, 1e-4, 9.81), 0.01 * 0.69 * std::pow(1e-8 / (9.81 * 1e-10), 0.2),
+              1e-12);
   EXPECT_EQ(critical_submergence(0.01, 0, 9.81), 0);
   const Pickup tube{"t", {0, 0, 0}, 0.0, "engine"};
-  const auto drawn = [&](double depth, double flow) { return drawn_fuel(tube, {Vec3::UnitZ(), depth}, flow, 9.81); };
+  const auto drawn = [&](double depth, double flow) {
+    return drawn_fuel(tube, {Vec3::UnitZ(), depth}, flow, 9.81);
+  };
   const double h = critical_submergence(0, 5e-5, 9.81);
   EXPECT_EQ(drawn(h * 1.01, 5e-5), 1.0);
   EXPECT_NEAR(drawn(h / 2, 5e-5), 0.5, 1e-12);
   EXPECT_EQ(drawn(-0.001, 5e-5), 0.0);
-  EXPECT_GT(critical_submergence(0, 5e-5, 9.81), critical_submergence(0, 5e-5, 3 * 9.81)) << "less under load";
+  EXPECT_GT(critical_submergence(0, 5e-5, 9.81), critical_submergence(0, 5e-5, 3 * 9.81))
+      << "less under load";
 }
 
 TEST(Reach, OfABoxByClosedForm) {
@@ -118,7 +125,8 @@ TEST(Reach, ACollectorHoldsFuelAroundThePickup) {
   const Assembly made = assemble(p);
   ASSERT_EQ(made.tank.pickup_space[0], 1);
   const Vec3 braking = slosh::effective_gravity({-1.0 * standard_gravity, 0, 0});
-  EXPECT_LT(slosh::covering_volume(made.tank, pickup, 1, braking), 0.7 * slosh::covering_volume(open, pickup, 0, braking));
+  EXPECT_LT(slosh::covering_volume(made.tank, pickup, 1, braking),
+            0.7 * slosh::covering_volume(open, pickup, 0, braking));
 }
 
 TEST(Manoeuvre, EachPushesTheWayItIsCalled) {
@@ -126,7 +134,8 @@ TEST(Manoeuvre, EachPushesTheWayItIsCalled) {
   const auto mean = [](Manoeuvre which) {
     const auto trace = lap::manoeuvre(which, {.strength = 1.0});
     Vec3 sum = Vec3::Zero();
-    for (const Vec3& f : trace.force) sum += (Vec3(0, 0, -standard_gravity) - f) / static_cast<double>(trace.force.size());
+    for (const Vec3& f : trace.force)
+      sum += (Vec3(0, 0, -standard_gravity) - f) / static_cast<double>(trace.force.size());
     EXPECT_NEAR(trace.force.front().z(), -standard_gravity, 1e-12) << "begins at rest";
     EXPECT_NEAR((trace.force.front() - trace.force.back()).norm(), 0, 1e-12) << "and ends so";
     return sum;
@@ -148,7 +157,8 @@ TEST(Spectrum, FindsTheAmplitudeOfASine) {
     trace.force.push_back({0, -4 * std::sin(2 * M_PI * 0.8 * i * 0.01), -standard_gravity});
   }
   const lap::Spectrum s = lap::excitation(trace, 2.0, 80);
-  const size_t peak = static_cast<size_t>(std::max_element(s.lateral.begin(), s.lateral.end()) - s.lateral.begin());
+  const size_t peak =
+      static_cast<size_t>(std::max_element(s.lateral.begin(), s.lateral.end()) - s.lateral.begin());
   EXPECT_NEAR(s.frequency[peak], 0.8, 0.026);
   EXPECT_NEAR(s.lateral[peak], 4, 0.1);
   EXPECT_NEAR(s.longitudinal[peak], 0, 1e-9);

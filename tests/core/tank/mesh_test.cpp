@@ -12,8 +12,8 @@
 namespace uadze::tank {
 namespace {
 
-using ::testing::HasSubstr;
 using test::Random;
+using ::testing::HasSubstr;
 
 MeshFile mesh_of(const Solid& solid) { return {"", solid.vertices(), solid.triangles()}; }
 
@@ -53,13 +53,18 @@ std::string obj(const Solid& s) {
   std::string out = "# a tank\n";
   for (const Vec3& p : s.vertices()) out += fmt::format("v {:.17g} {:.17g} {:.17g}\n", p.x(), p.y(), p.z());
   out += "vn 0 0 1\n";
-  for (const Triangle& t : s.triangles()) out += fmt::format("f {}//1 {}/2 -{}\n", t[0] + 1, t[1] + 1, static_cast<int>(s.vertices().size()) - t[2]);
+  for (const Triangle& t : s.triangles())
+    out +=
+        fmt::format("f {}//1 {}/2 -{}\n", t[0] + 1, t[1] + 1, static_cast<int>(s.vertices().size()) - t[2]);
   return out;
 }
 
 std::string ply(const Solid& s, bool binary) {
-  std::string out = fmt::format("ply\nformat {} 1.0\ncomment made here\nelement vertex {}\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nelement face {}\nproperty list uchar int vertex_indices\nend_header\n",
-                                binary ? "binary_little_endian" : "ascii", s.vertices().size(), s.triangles().size());
+  std::string out = fmt::format(
+      "ply\nformat {} 1.0\ncomment made here\nelement vertex {}\nproperty double x\nproperty double "
+      "y\nproperty double z\nproperty uchar red\nelement face {}\nproperty list uchar int "
+      "vertex_indices\nend_header\n",
+      binary ? "binary_little_endian" : "ascii", s.vertices().size(), s.triangles().size());
   for (const Vec3& p : s.vertices()) {
     if (!binary) {
       out += fmt::format("{:.17g} {:.17g} {:.17g} 9\n", p.x(), p.y(), p.z());
@@ -86,8 +91,10 @@ TEST(MeshFile, EveryFormatGivesTheSameBody) {
     const struct {
       std::string bytes, file, format;
       double close;
-    } cases[] = {{text_stl(solid), "a.stl", "STL, text", 1e-14}, {binary_stl(solid), "b.stl", "STL, binary", 1e-6},
-                 {obj(solid), "c.OBJ", "OBJ", 1e-14},            {ply(solid, false), "d.ply", "PLY, text", 1e-14},
+    } cases[] = {{text_stl(solid), "a.stl", "STL, text", 1e-14},
+                 {binary_stl(solid), "b.stl", "STL, binary", 1e-6},
+                 {obj(solid), "c.OBJ", "OBJ", 1e-14},
+                 {ply(solid, false), "d.ply", "PLY, text", 1e-14},
                  {ply(solid, true), "e.ply", "PLY, binary", 1e-14}};
     for (const auto& c : cases) {
       const MeshFile mesh = parse_mesh(c.bytes, c.file);
@@ -112,28 +119,36 @@ std::string failure(const std::string& bytes, const std::string& file) {
 TEST(MeshFile, BrokenFilesAreNamedAtTheirPlace) {
   const Solid box = make_solid(Box{{0, 0, 0}, {1, 1, 1}});
   EXPECT_THAT(failure("", "a.stl"), HasSubstr("a.stl: expected a mesh, found an empty file"));
-  EXPECT_THAT(failure("hello", "a.step"), HasSubstr("expected a file that ends in .stl, .obj or .ply, found \".step\""));
+  EXPECT_THAT(failure("hello", "a.step"),
+              HasSubstr("expected a file that ends in .stl, .obj or .ply, found \".step\""));
   EXPECT_THAT(failure("hello", "a.stl"), HasSubstr("a.stl: byte 5: expected at least 84 bytes"));
-  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nouter loop\nvertex 0 0 x\n", "a.stl"), HasSubstr("line 4: expected a number, z, found \"x\""));
-  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nouter loop\nvertex 0 0 nan\n", "a.stl"), HasSubstr("line 4: expected a number, z"));
-  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nvertex 0 0 0\nendfacet\n", "a.stl"), HasSubstr("line 4: expected 3 vertices in the facet, found 1"));
+  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nouter loop\nvertex 0 0 x\n", "a.stl"),
+              HasSubstr("line 4: expected a number, z, found \"x\""));
+  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nouter loop\nvertex 0 0 nan\n", "a.stl"),
+              HasSubstr("line 4: expected a number, z"));
+  EXPECT_THAT(failure("solid\nfacet normal 0 0 1\nvertex 0 0 0\nendfacet\n", "a.stl"),
+              HasSubstr("line 4: expected 3 vertices in the facet, found 1"));
   const std::string text = text_stl(box);
   EXPECT_THAT(failure(text.substr(0, text.size() / 2), "a.stl"), HasSubstr("expected"));
   const std::string bytes = binary_stl(box);
   EXPECT_THAT(failure(bytes.substr(0, 300), "a.stl"), HasSubstr("byte 300: expected 12 facets of 50 bytes"));
-  EXPECT_THAT(failure("v 0 0 0\nf 1 2 3\n", "a.obj"), HasSubstr("line 2: expected a vertex number from 1 to 1, found \"2\""));
-  EXPECT_THAT(failure("v 0 0 0\nf 1 1\n", "a.obj"), HasSubstr("line 2: expected a face of 3 corners or more, found 2"));
+  EXPECT_THAT(failure("v 0 0 0\nf 1 2 3\n", "a.obj"),
+              HasSubstr("line 2: expected a vertex number from 1 to 1, found \"2\""));
+  EXPECT_THAT(failure("v 0 0 0\nf 1 1\n", "a.obj"),
+              HasSubstr("line 2: expected a face of 3 corners or more, found 2"));
   EXPECT_THAT(failure("v 0 0 0\n", "a.obj"), HasSubstr("expected triangles, found none"));
   EXPECT_THAT(failure("ply\nformat spoken 1.0\nend_header\n", "a.ply"), HasSubstr("line 2: expected ascii"));
   const std::string p = ply(box, true);
   EXPECT_THAT(failure(p.substr(0, p.size() - 5), "a.ply"), HasSubstr("found the file's end"));
-  EXPECT_THAT(failure("ply\nformat ascii 1.0\nelement vertex 9\n", "a.ply"), HasSubstr("expected end_header"));
+  EXPECT_THAT(failure("ply\nformat ascii 1.0\nelement vertex 9\n", "a.ply"),
+              HasSubstr("expected end_header"));
   // No prefix and no damaged byte brings more than a message.
   Random random(503);
   for (const std::string& whole : {text, bytes, obj(box), p, ply(box, false)})
     for (int n = 0; n < 60; ++n) {
       std::string bad = whole.substr(0, static_cast<size_t>(random.whole(1, static_cast<int>(whole.size()))));
-      bad[static_cast<size_t>(random.whole(0, static_cast<int>(bad.size()) - 1))] = static_cast<char>(random.whole(0, 255));
+      bad[static_cast<size_t>(random.whole(0, static_cast<int>(bad.size()) - 1))] =
+          static_cast<char>(random.whole(0, 255));
       for (const char* name : {"a.stl", "a.obj", "a.ply"}) failure(bad, name);
     }
 }
@@ -185,7 +200,8 @@ TEST_F(MeshCheck, GapsBetweenNearCornersAreWelded) {
   Random random(505);
   MeshFile torn;
   for (const Triangle& t : mesh.triangles) {
-    for (int v : t) torn.vertices.push_back(mesh.vertices[static_cast<size_t>(v)] + 1e-4 * random.direction());
+    for (int v : t)
+      torn.vertices.push_back(mesh.vertices[static_cast<size_t>(v)] + 1e-4 * random.direction());
     const int n = static_cast<int>(torn.vertices.size());
     torn.triangles.push_back({n - 3, n - 2, n - 1});
   }
@@ -221,7 +237,8 @@ TEST_F(MeshCheck, FlatAndWronglySizedOnesAreSaid) {
   MeshFile flat = mesh;
   for (Vec3& v : flat.vertices) v.z() = 0;
   EXPECT_TRUE(finding(check_mesh(flat, 1e-3), MeshFault::no_volume));
-  EXPECT_THAT(finding(check_mesh(mesh, 1.0), MeshFault::odd_size)->text, HasSubstr("is the file's unit right?"));
+  EXPECT_THAT(finding(check_mesh(mesh, 1.0), MeshFault::odd_size)->text,
+              HasSubstr("is the file's unit right?"));
   EXPECT_TRUE(finding(check_mesh(mesh, 1e-5), MeshFault::odd_size));
 }
 
@@ -229,7 +246,8 @@ TEST(MeshShape, IsPlacedByUnitAxesAndMove) {
   test::TempFolder folder;
   const Solid box = make_solid(Box{{0, 0, 0}, {4, 2, 1}});
   std::ofstream(folder / "box.stl") << text_stl(box);
-  MeshShape shape{.file = "box.stl", .unit = 0.0254, .axes = "-y x z", .move = {1, 0, 0}, .mends = {}, .loaded = {}};
+  MeshShape shape{
+      .file = "box.stl", .unit = 0.0254, .axes = "-y x z", .move = {1, 0, 0}, .mends = {}, .loaded = {}};
   const auto solid = load_mesh(shape, folder.path());
   EXPECT_NEAR((solid->lower_corner() - Vec3(1 - 2 * 0.0254, 0, 0)).norm(), 0, 1e-12);
   EXPECT_NEAR((solid->upper_corner() - Vec3(1, 4 * 0.0254, 0.0254)).norm(), 0, 1e-12);

@@ -10,8 +10,8 @@
 namespace uadze::tank {
 namespace {
 
-using ::testing::HasSubstr;
 using test::Random;
+using ::testing::HasSubstr;
 constexpr double pi = std::numbers::pi;
 
 TankParts box() {
@@ -86,8 +86,13 @@ TEST(Assemble, AUnionCountsWhatIsSharedOnce) {
 
 TEST(Assemble, BafflesDivideExactlyAndNameTheirSides) {
   TankParts parts = box();
-  parts.baffles = {{.name = "cross", .point = {0.1, 0, 0}, .normal = Vec3::UnitX(), .openings = {hole({0.1, 0, 0.1}, 0.05)}},
-                   {.name = "along", .point = {0, 0, 0}, .normal = Vec3::UnitY(),
+  parts.baffles = {{.name = "cross",
+                    .point = {0.1, 0, 0},
+                    .normal = Vec3::UnitX(),
+                    .openings = {hole({0.1, 0, 0.1}, 0.05)}},
+                   {.name = "along",
+                    .point = {0, 0, 0},
+                    .normal = Vec3::UnitY(),
                     .openings = {hole({0.2, 0, 0.1}, 0.05), hole({-0.1, 0, 0.1}, 0.05)}}};
   parts.baffles[1].openings[1].name = "other hole";
   parts.baffles[0].openings[0].at.y() = 0.1;
@@ -105,7 +110,13 @@ TEST(Assemble, BafflesDivideExactlyAndNameTheirSides) {
 
 TEST(Assemble, ACollectorHoldsItsShareAndOpensAtTheTop) {
   TankParts parts = box();
-  OpeningPart flap{.name = "flap", .form = Form::notch, .at = {-0.1, 0, 0}, .width = 0.05, .height = 0.02, .passes = Passes::against, .door = Door::flap};
+  OpeningPart flap{.name = "flap",
+                   .form = Form::notch,
+                   .at = {-0.1, 0, 0},
+                   .width = 0.05,
+                   .height = 0.02,
+                   .passes = Passes::against,
+                   .door = Door::flap};
   parts.collectors = {{"pot", Box{{-0.3, -0.1, 0}, {-0.1, 0.1, 0.1}}, true, {flap}}};
   const Assembly made = assemble(parts);
   ASSERT_FALSE(has_errors(made.messages)) << said(parts);
@@ -116,7 +127,8 @@ TEST(Assemble, ACollectorHoldsItsShareAndOpensAtTheTop) {
   ASSERT_EQ(made.tank.openings.size(), 2u);
   EXPECT_NEAR(made.tank.openings[0].area, 0.04, 1e-12) << "the top";
   EXPECT_EQ(made.tank.openings[1].from, 1) << "walls face out of the collector";
-  EXPECT_NEAR(made.tank.openings[1].normal.x(), 1, 1e-12) << "of two walls at the corner the one between spaces";
+  EXPECT_NEAR(made.tank.openings[1].normal.x(), 1, 1e-12)
+      << "of two walls at the corner the one between spaces";
 }
 
 TEST(Assemble, FoamAndBodiesTakeTheirShare) {
@@ -157,7 +169,9 @@ TEST(Assemble, FaultsStandAtTheirPlace) {
   parts.baffles = {{.name = "away", .point = {2, 0, 0}, .normal = Vec3::UnitX()}};
   EXPECT_THAT(said(parts), HasSubstr("/baffles/0: expected a plate that crosses the tank"));
   parts.baffles = {{.name = "wall", .point = {0, 0, 0}, .normal = Vec3::UnitX()}};
-  EXPECT_THAT(said(parts), HasSubstr("/baffles: expected a way in and out of every space, found no opening into \"rear\""));
+  EXPECT_THAT(
+      said(parts),
+      HasSubstr("/baffles: expected a way in and out of every space, found no opening into \"rear\""));
   parts.baffles[0].openings = {hole({0, 0, 0.1}, 0.7)};
   EXPECT_THAT(said(parts), HasSubstr("/baffles/0/openings/0: expected an opening smaller than its baffle"));
   parts.baffles[0].openings = {hole({0, 0.19, 0.1}, 0.1)};

@@ -1,0 +1,41 @@
+#pragma once
+// Openings as small cells on their plate: what assembling a tank and the flow through it work with.
+//
+//   const Plate plate(Vec3::UnitX(), 0.1);
+//   const Cells cells = cells_of(part, plate);                 // a hole, slot or notch
+//   const Cells gap = grid_cells(plate, body, area, open);     // an open part of a section
+#include <functional>
+
+#include "core/tank/tank.h"
+
+namespace uadze::tank {
+
+/// A plane with level and upward directions in it.
+struct Plate {
+  Plane plane;
+  Vec3 level, up;
+
+  Plate(const Vec3& normal, double offset);
+  Vec3 onto(const Vec3& p) const { return p - (plane.normal.dot(p) - plane.offset) * plane.normal; }
+};
+
+/// Cells of one size over an opening.
+struct Cells {
+  std::vector<Cell> list;
+  double half_level = 0.0, half_up = 0.0;  ///< m
+};
+
+Cells cells_of(const OpeningPart& part, const Plate& plate);
+
+/// Cells on a grid over the part of a plane that `open` accepts, within the corners of a body; about twenty
+/// on `area` (m2).
+Cells grid_cells(const Plate& plate, const Solid& body, double area,
+                 const std::function<bool(const Vec3&)>& open);
+
+/// Makes the cells' areas sum to `area`.
+void scale_to(Cells& cells, double area);
+
+/// Whether a point lies within a polygon (crossing number).
+bool within(const std::vector<Vec2>& polygon, const Vec2& p);
+
+}  // namespace uadze::tank
