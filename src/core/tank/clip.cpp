@@ -14,8 +14,17 @@ namespace {
 /// found, whose signed areas add up all the same.
 std::vector<Triangle> cap_triangles(const std::vector<Vec2>& flat) {
   const double area = polygon_area(flat);
+  // A convex outline is its own fan.
+  bool convex = true;
+  for (size_t i = 0; i < flat.size() && convex; ++i) {
+    const Vec2 &a = flat[i], &b = flat[(i + 1) % flat.size()], &c = flat[(i + 2) % flat.size()];
+    const Vec2 p = b - a, q = c - b;
+    // Corners on a straight side turn either way by rounding.
+    convex =
+        (p.x() * q.y() - p.y() * q.x()) * (area > 0 ? 1 : -1) >= -1e-9 * (p.squaredNorm() + q.squaredNorm());
+  }
   constexpr size_t many = 300;
-  if (flat.size() <= many) {
+  if (!convex && flat.size() <= many) {
     std::vector<Triangle> ears = triangulate(flat);
     double sum = 0;
     for (const Triangle& t : ears) {
@@ -120,7 +129,8 @@ Solid clipped(const Solid& solid, const Plane& plane) {
       add(outline[static_cast<size_t>(t[0])], outline[static_cast<size_t>(t[1])],
           outline[static_cast<size_t>(t[2])]);
   }
-  return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{}};
+  return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{},
+          false};
 }
 
 Solid clipped(const Solid& solid, const std::vector<ConvexPiece>& pieces) {
@@ -155,7 +165,8 @@ Solid together(const std::vector<std::pair<const Solid*, double>>& parts) {
       weighted = weighted || weights.back() != 1.0;
     }
   }
-  return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{}};
+  return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{},
+          false};
 }
 
 namespace {
@@ -203,7 +214,7 @@ void straighten(std::map<std::pair<int, int>, double>& edges, const std::vector<
 
 Solid compacted(const Solid& solid) {
   constexpr size_t many = 1500;
-  if (solid.triangles().size() > many || solid.triangles().size() < 13) return solid;
+  if (solid.triangles().size() > many || solid.triangles().size() < 13) return solid.grouped();
   const double near = 1e-10 * (1 + solid.size());
   // Corners by place.
   std::vector<Vec3> place;
@@ -264,7 +275,7 @@ Solid compacted(const Solid& solid) {
   Solid out(place, std::move(triangles), weighted ? std::move(weights) : std::vector<double>{});
   // Never at the cost of the volume.
   const bool same = std::abs(out.volume() - solid.volume()) <= 1e-12 * std::abs(solid.volume()) + 1e-18;
-  return same && out.triangles().size() < solid.triangles().size() ? out : solid;
+  return same && out.triangles().size() < solid.triangles().size() ? out : solid.grouped();
 }
 
 }  // namespace uadze::tank

@@ -143,7 +143,12 @@ std::vector<ConvexPiece> revolved_pieces(const Revolved& shape) {
   for (size_t i = 0; i + 1 < shape.profile.size(); ++i) {
     const Vec2 &a = shape.profile[i], &b = shape.profile[i + 1];
     if (b.x() - a.x() < 1e-9 || (a.y() <= 0 && b.y() <= 0)) continue;
-    out.push_back(faces_of(revolved_solid({shape.start, shape.direction, {a, b}})));
+    ConvexPiece piece = faces_of(revolved_solid({shape.start, shape.direction, {a, b}}));
+    // The two ends first: they cut away most of what has to be gone through.
+    const Vec3 along = shape.direction.normalized();
+    std::stable_partition(piece.begin(), piece.end(),
+                          [&](const Plane& p) { return std::abs(p.normal.dot(along)) > 1 - 1e-9; });
+    out.push_back(std::move(piece));
   }
   return out;
 }

@@ -65,7 +65,8 @@ void for_each_cut(const Solid& solid, const Plane& plane, Visit&& visit) {
 
 }  // namespace
 
-Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights)
+Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights,
+             bool grouped)
     : vertices_(std::move(vertices)), triangles_(std::move(triangles)), weights_(std::move(weights)) {
   lower_ = upper_ = vertices_.empty() ? Vec3(Vec3::Zero()) : vertices_.front();
   for (const Vec3& v : vertices_) {
@@ -81,7 +82,7 @@ Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::v
     add_tetrahedron(whole_, apex, a, b, c, weight(i));
   }
   constexpr size_t few = 160;
-  if (triangles_.size() > few) {
+  if (grouped && triangles_.size() > few) {
     order_.resize(triangles_.size());
     std::iota(order_.begin(), order_.end(), 0);
     build_groups(0, static_cast<int>(order_.size()));

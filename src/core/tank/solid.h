@@ -51,7 +51,11 @@ using Triangle = std::array<int, 3>;
 class Solid {
  public:
   Solid() = default;
-  Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights = {});
+  /// `grouped`: many triangles are put into groups at once (see below); not worth it for a passing solid.
+  Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::vector<double> weights = {},
+        bool grouped = true);
+  /// The same with its groups.
+  Solid grouped() const { return {vertices_, triangles_, weights_}; }
 
   const std::vector<Vec3>& vertices() const { return vertices_; }
   const std::vector<Triangle>& triangles() const { return triangles_; }
