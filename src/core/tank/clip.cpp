@@ -10,21 +10,23 @@
 namespace uadze::tank {
 namespace {
 
+/// Whether an outline turns one way only; corners on a straight side turn either way by rounding.
+bool is_convex(const std::vector<Vec2>& flat) {
+  const double way = polygon_area(flat) > 0 ? 1 : -1;
+  for (size_t i = 0; i < flat.size(); ++i) {
+    const Vec2 p = flat[(i + 1) % flat.size()] - flat[i],
+               q = flat[(i + 2) % flat.size()] - flat[(i + 1) % flat.size()];
+    if ((p.x() * q.y() - p.y() * q.x()) * way < -1e-9 * (p.squaredNorm() + q.squaredNorm())) return false;
+  }
+  return true;
+}
+
 /// Triangles of a flat outline, facing the normal if it runs anticlockwise; a fan where ears can not be
 /// found, whose signed areas add up all the same.
 std::vector<Triangle> cap_triangles(const std::vector<Vec2>& flat) {
   const double area = polygon_area(flat);
-  // A convex outline is its own fan.
-  bool convex = true;
-  for (size_t i = 0; i < flat.size() && convex; ++i) {
-    const Vec2 &a = flat[i], &b = flat[(i + 1) % flat.size()], &c = flat[(i + 2) % flat.size()];
-    const Vec2 p = b - a, q = c - b;
-    // Corners on a straight side turn either way by rounding.
-    convex =
-        (p.x() * q.y() - p.y() * q.x()) * (area > 0 ? 1 : -1) >= -1e-9 * (p.squaredNorm() + q.squaredNorm());
-  }
   constexpr size_t many = 300;
-  if (!convex && flat.size() <= many) {
+  if (flat.size() <= many) {
     std::vector<Triangle> ears = triangulate(flat);
     double sum = 0;
     for (const Triangle& t : ears) {
@@ -43,26 +45,47 @@ std::vector<Triangle> cap_triangles(const std::vector<Vec2>& flat) {
   return fan;
 }
 
-}  // namespace
-
-Solid clipped(const Solid& solid, const Plane& plane) {
-  const auto& v = solid.vertices();
-  std::vector<double> depth(v.size());
-  // Corners on the plane but for rounding are on it: they are not cut off as slivers.
-  const double on_plane = 1e-13 * (1 + std::abs(plane.offset) + solid.size());
-  for (size_t i = 0; i < v.size(); ++i) {
-    depth[i] = plane.normal.dot(v[i]) - plane.offset;
-    if (std::abs(depth[i]) < on_plane) depth[i] = 0;
+/// A closed surface of convex polygons: cut again and again it does not fall into ever more triangles.
+class Faces {
+ public:
+  explicit Faces(const Solid& solid) : vertices_(solid.vertices()), size_(solid.size()) {
+    for (size_t i = 0; i < solid.triangles().size(); ++i) {
+      const Triangle& t = solid.triangles()[i];
+      faces_.push_back({{t[0], t[1], t[2]}, solid.weight(i)});
+    }
   }
-  if (std::all_of(depth.begin(), depth.end(), [](double d) { return d <= 0; })) return solid;
+  bool empty() const { return faces_.empty(); }
+  void clip(const Plane& plane);
+  Solid solid() const;
+
+ private:
+  struct Face {
+    std::vector<int> loop;
+    double weight;
+  };
+  void add_caps(std::multimap<int, std::pair<int, double>>& edges, const Plane& plane);
+
+  std::vector<Vec3> vertices_;
+  std::vector<Face> faces_;
+  double size_;
+};
+
+void Faces::clip(const Plane& plane) {
+  // Corners on the plane but for rounding are on it: they are not cut off as slivers.
+  const double on_plane = 1e-13 * (1 + std::abs(plane.offset) + size_);
+  std::vector<double> depth(vertices_.size());
+  bool any_above = false;
+  for (size_t i = 0; i < vertices_.size(); ++i) {
+    depth[i] = plane.normal.dot(vertices_[i]) - plane.offset;
+    if (std::abs(depth[i]) < on_plane) depth[i] = 0;
+    any_above = any_above || depth[i] > 0;
+  }
+  if (!any_above) return;
   std::vector<Vec3> vertices;
-  std::vector<Triangle> triangles;
-  std::vector<double> weights;
-  bool weighted = false;
-  std::vector<int> kept(v.size(), -1);
+  std::vector<int> kept(vertices_.size(), -1);
   const auto keep = [&](int i) {
     int& to = kept[static_cast<size_t>(i)];
-    if (to < 0) to = static_cast<int>(vertices.size()), vertices.push_back(v[static_cast<size_t>(i)]);
+    if (to < 0) to = static_cast<int>(vertices.size()), vertices.push_back(vertices_[static_cast<size_t>(i)]);
     return to;
   };
   std::map<std::pair<int, int>, int> on_edge;
@@ -73,75 +96,93 @@ Solid clipped(const Solid& solid, const Plane& plane) {
     const auto [found, fresh] = on_edge.try_emplace(edge, static_cast<int>(vertices.size()));
     if (fresh) {
       const auto i = static_cast<size_t>(edge.first), j = static_cast<size_t>(edge.second);
-      vertices.push_back(v[i] + (v[j] - v[i]) * (depth[i] / (depth[i] - depth[j])));
+      vertices.push_back(vertices_[i] + (vertices_[j] - vertices_[i]) * (depth[i] / (depth[i] - depth[j])));
     }
     return found->second;
   };
-  double weight = 1.0;
-  const auto add = [&](int a, int b, int c) {
-    if (a == b || b == c || c == a) return;
-    triangles.push_back({a, b, c});
-    weights.push_back(weight);
-  };
-  std::multimap<int, std::pair<int, double>> caps;  // where a piece of the cap's outline begins: end, weight
-  for (size_t i = 0; i < solid.triangles().size(); ++i) {
-    const Triangle& t = solid.triangles()[i];
-    weight = solid.weight(i);
-    weighted = weighted || weight != 1.0;
-    const auto below = [&](int k) { return depth[static_cast<size_t>(t[static_cast<size_t>(k)])] < 0; };
-    const int count = below(0) + below(1) + below(2);
-    if (count == 0) continue;
-    if (count == 3) {
-      add(keep(t[0]), keep(t[1]), keep(t[2]));
-      continue;
+  std::vector<Face> faces;
+  std::multimap<int, std::pair<int, double>> caps;  // where a piece of a cap's outline begins: end, weight
+  for (const Face& face : faces_) {
+    Face out{{}, face.weight};
+    const auto push = [&](int v) {
+      if (out.loop.empty() || (out.loop.back() != v && out.loop.front() != v)) out.loop.push_back(v);
+    };
+    int leaves = -1, enters = -1;
+    for (size_t i = 0; i < face.loop.size(); ++i) {
+      const int a = face.loop[i], b = face.loop[(i + 1) % face.loop.size()];
+      const bool below_a = depth[static_cast<size_t>(a)] < 0, below_b = depth[static_cast<size_t>(b)] < 0;
+      if (below_a) push(keep(a));
+      if (below_a == below_b) continue;
+      const int at = cross(a, b);
+      push(at);
+      (below_a ? leaves : enters) = at;
     }
-    int alone = 0;
-    while (below(alone) != (count == 1)) ++alone;
-    const int a = t[static_cast<size_t>(alone)], b = t[static_cast<size_t>((alone + 1) % 3)],
-              c = t[static_cast<size_t>((alone + 2) % 3)];
-    const int p = cross(a, b), q = cross(a, c);
-    if (count == 1) {
-      add(keep(a), p, q);
-      if (p != q) caps.emplace(q, std::pair{p, weight});
-    } else {
-      add(p, keep(b), keep(c));
-      add(p, keep(c), q);
-      if (p != q) caps.emplace(p, std::pair{q, weight});
-    }
+    if (out.loop.size() >= 3) faces.push_back(std::move(out));
+    if (leaves != enters) caps.emplace(enters, std::pair{leaves, face.weight});
   }
+  vertices_ = std::move(vertices);
+  faces_ = std::move(faces);
+  add_caps(caps, plane);
+}
+
+void Faces::add_caps(std::multimap<int, std::pair<int, double>>& edges, const Plane& plane) {
   const Vec3 first = plane.normal.unitOrthogonal(), second = plane.normal.cross(first);
-  while (!caps.empty()) {
+  while (!edges.empty()) {
     std::vector<int> outline;
-    weight = caps.begin()->second.second;
-    for (auto next = caps.begin(); next != caps.end();) {
+    const double weight = edges.begin()->second.second;
+    for (auto next = edges.begin(); next != edges.end();) {
       outline.push_back(next->first);
       const int to = next->second.first;
-      caps.erase(next);
-      next = caps.find(to);
+      edges.erase(next);
+      next = edges.find(to);
     }
     if (outline.size() < 3) continue;
     std::vector<Vec2> flat;
     for (int i : outline) {
-      const Vec3& p = vertices[static_cast<size_t>(i)];
+      const Vec3& p = vertices_[static_cast<size_t>(i)];
       flat.emplace_back(first.dot(p), second.dot(p));
     }
+    if (is_convex(flat)) {
+      faces_.push_back({std::move(outline), weight});
+      continue;
+    }
     for (const Triangle& t : cap_triangles(flat))
-      add(outline[static_cast<size_t>(t[0])], outline[static_cast<size_t>(t[1])],
-          outline[static_cast<size_t>(t[2])]);
+      faces_.push_back({{outline[static_cast<size_t>(t[0])], outline[static_cast<size_t>(t[1])],
+                         outline[static_cast<size_t>(t[2])]},
+                        weight});
   }
-  return {std::move(vertices), std::move(triangles), weighted ? std::move(weights) : std::vector<double>{},
-          false};
+}
+
+Solid Faces::solid() const {
+  std::vector<Triangle> triangles;
+  std::vector<double> weights;
+  bool weighted = false;
+  for (const Face& f : faces_)
+    for (size_t i = 2; i < f.loop.size(); ++i) {
+      triangles.push_back({f.loop[0], f.loop[i - 1], f.loop[i]});
+      weights.push_back(f.weight);
+      weighted = weighted || f.weight != 1.0;
+    }
+  return {vertices_, std::move(triangles), weighted ? std::move(weights) : std::vector<double>{}, false};
+}
+
+}  // namespace
+
+Solid clipped(const Solid& solid, const Plane& plane) {
+  Faces faces(solid);
+  faces.clip(plane);
+  return faces.solid();
 }
 
 Solid clipped(const Solid& solid, const std::vector<ConvexPiece>& pieces) {
   std::vector<Solid> parts;
   for (const ConvexPiece& piece : pieces) {
-    Solid part = solid;
+    Faces faces(solid);
     for (const Plane& plane : piece) {
-      part = clipped(part, plane);
-      if (part.triangles().empty()) break;
+      faces.clip(plane);
+      if (faces.empty()) break;
     }
-    if (!part.triangles().empty()) parts.push_back(std::move(part));
+    if (!faces.empty()) parts.push_back(faces.solid());
   }
   std::vector<std::pair<const Solid*, double>> all;
   for (const Solid& part : parts) all.emplace_back(&part, 1.0);

@@ -65,14 +65,14 @@ TEST(Clip, InsideAndOutsideOfABodyMakeTheWhole) {
 
 TEST(Clip, CompactedHasTheSameSumsInFewerTriangles) {
   Random random(305);
-  int fewer = 0;
+  size_t before = 0, after = 0;
   for (int n = 0; n < 100; ++n) {
     const Solid solid = make_solid(random.prism());
     const Solid inside = clipped(solid, convex_pieces(Shape(random_box(random))));
     const Solid foam = clipped(solid, convex_pieces(Shape(random_box(random))));
     const Solid mixed = together({{&solid, 1.0}, {&inside, -1.0}, {&foam, -0.05}});
     const Solid compact = compacted(mixed);
-    fewer += compact.triangles().size() < mixed.triangles().size() * 2 / 3;
+    before += mixed.triangles().size(), after += compact.triangles().size();
     for (int k = 0; k < 10; ++k) {
       const Vec3 normal = random.direction();
       PlaneCutter a(mixed), b(compact);
@@ -86,7 +86,7 @@ TEST(Clip, CompactedHasTheSameSumsInFewerTriangles) {
       EXPECT_NEAR(b.below(offset).volume, other.below.volume, 1e-13) << "both ways of summing";
     }
   }
-  EXPECT_GT(fewer, 30);
+  EXPECT_LT(after, before * 9 / 10);
 }
 
 TEST(Clip, ManyTrianglesAreCutByGroupsToTheSameSums) {
