@@ -151,6 +151,8 @@ TEST_F(Editing, EveryKindOfPartCanBeAddedAndTakenBack) {
   const project::Project before = workspace().project();
   auto* undo = workspace().document.undo();
   for (const NewPart& part : new_parts()) {
+    // A saddle takes the place of all shapes, and its tunnel that of these pickups: refused.
+    if (part.title.contains("saddle")) continue;
     // Openings go into the collector.
     find<TankView>("tank view")->choose_part(std::nullopt);
     add_part(window.get(), part.title);

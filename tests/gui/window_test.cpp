@@ -299,7 +299,7 @@ TEST_F(Window, UnitsChangeEveryFigureAndNoValue) {
   window->show_station(Station::tank);
   auto* table = find<QTableWidget>("pickups");
   EXPECT_EQ(table->horizontalHeaderItem(1)->text(), "x\n[in]");
-  EXPECT_EQ(table->item(0, 1)->text(), "-5.51");
+  EXPECT_EQ(table->item(0, 1)->text(), "-5.91");
   EXPECT_EQ(workspace().project(), before);
   workspace().set_units({});
 }

@@ -344,20 +344,25 @@ class Assembler {
         Plate plate;
         double area;
       };
+      // Of the collector's own planes: faces within that cancel are no walls.
       std::vector<Wall> walls;
-      for (size_t t = 0; t < inside.triangles().size(); ++t) {
-        const double area = inside.triangle_areas()[t].norm();
-        if (area < 1e-12) continue;
-        const Vec3 n = inside.triangle_areas()[t] / area;
-        const double offset = n.dot(inside.vertices()[static_cast<size_t>(inside.triangles()[t][0])]);
-        const auto same = std::find_if(walls.begin(), walls.end(), [&](const Wall& w) {
-          return (w.plate.plane.normal - n).norm() < 1e-6 && std::abs(w.plate.plane.offset - offset) < 1e-6;
-        });
-        if (same == walls.end())
-          walls.push_back({Plate(n, offset), area});
-        else
-          same->area += area;
-      }
+      const auto same = [](const Wall& w, const Plane& p) {
+        return (w.plate.plane.normal - p.normal).norm() < 1e-6 &&
+               std::abs(w.plate.plane.offset - p.offset) < 1e-6;
+      };
+      for (const ConvexPiece& piece : convex_pieces(c.shape))
+        for (const Plane& plane : piece)
+          if (std::none_of(walls.begin(), walls.end(), [&](const Wall& w) { return same(w, plane); }))
+            walls.push_back({Plate(plane.normal, plane.offset), 0.0});
+      for (size_t t = 0; t < inside.triangles().size(); ++t)
+        for (Wall& w : walls) {
+          const Vec3& n = w.plate.plane.normal;
+          const bool on = std::all_of(inside.triangles()[t].begin(), inside.triangles()[t].end(), [&](int v) {
+            return std::abs(n.dot(inside.vertices()[static_cast<size_t>(v)]) - w.plate.plane.offset) < 1e-7;
+          });
+          if (on) w.area += n.dot(inside.triangle_areas()[t]);
+        }
+      std::erase_if(walls, [](const Wall& w) { return w.area < 1e-8; });
       for (const Wall& w : walls) {
         if (!c.open_top || w.plate.plane.normal.z() < 0.7) continue;
         Cells cells = grid_cells(w.plate, inside, w.area, [&](const Vec3& p) {
