@@ -5,6 +5,7 @@
 //   Background<Reach> reach_;
 //   reach_.start(this, [=](Progress& progress) { return compute(..., &progress); }, [=](Reach r) { show(r);
 //   });
+#include <QCoreApplication>
 #include <QPointer>
 #include <QThreadPool>
 #include <functional>
@@ -35,7 +36,7 @@ class Background {
         auto result = std::make_shared<Result>(work(*progress));
         // The owner is looked at in its own thread only.
         QMetaObject::invokeMethod(
-            qApp,
+            QCoreApplication::instance(),
             [this, alive, progress, result, done] {
               if (!alive || progress->cancelled() || progress != progress_) return;
               progress_ = nullptr;

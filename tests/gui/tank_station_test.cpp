@@ -1,0 +1,294 @@
+// The tank's and slosh's newer views, worked as a person does: throw pad, cut, gauge, reach, resonance, mesh
+// import.
+#include <QAction>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSlider>
+#include <QTabWidget>
+#include <QTreeWidget>
+
+#include "gui/frame/notice_bar.h"
+#include "gui/stations/gauge_view.h"
+#include "gui/stations/mesh_dialog.h"
+#include "gui/stations/modes_view.h"
+#include "gui/stations/reach_view.h"
+#include "gui/stations/tank_view.h"
+#include "gui/stations/throw_pad.h"
+#include "gui/window_fixture.h"
+
+namespace uadze::gui {
+namespace {
+
+class TankStationTest : public WindowTest {
+ protected:
+  using WindowTest::WindowTest;
+  void SetUp() override {
+    WindowTest::SetUp();
+    window->show_station(Station::tank);
+    view = find<TankView>("tank view");
+  }
+  /// Pixels that differ between two pictures of the view.
+  static int differing(const QImage& a, const QImage& b) {
+    int count = 0;
+    for (int y = 0; y < a.height(); y += 2)
+      for (int x = 0; x < a.width(); x += 2) count += a.pixel(x, y) != b.pixel(x, y);
+    return count;
+  }
+  QImage picture() {
+    QTest::qWait(60);
+    return view->grab().toImage();
+  }
+  /// Share of the view that has the fuel's colour, near enough.
+  double fuel_share() {
+    const QImage image = picture();
+    const QColor fuel = workspace().theme().covered;
+    int count = 0, all = 0;
+    for (int y = 0; y < image.height(); y += 3)
+      for (int x = 0; x < image.width(); x += 3, ++all) {
+        const QColor c = image.pixelColor(x, y);
+        count += c.blue() > c.red() + 30 && c.hue() > fuel.hue() - 25 && c.hue() < fuel.hue() + 25;
+      }
+    return static_cast<double>(count) / all;
+  }
+  TankView* view = nullptr;
+};
+
+class TarnStation : public TankStationTest {
+ protected:
+  TarnStation() : TankStationTest("ostrel-tarn.uadze.json") {}
+};
+
+TEST_F(TankStationTest, MoreFuelIsMoreOfThePicture) {
+  workspace().set_cursor(0);
+  workspace().set_level(0.002);
+  const double little = fuel_share();
+  workspace().set_level(0.030);
+  const double half = fuel_share();
+  workspace().set_level(0.062);
+  const double full = fuel_share();
+  EXPECT_LT(little + 0.02, half);
+  EXPECT_LT(half + 0.02, full);
+  workspace().set_level(0.0);
+  EXPECT_LT(fuel_share(), 0.01) << "an empty tank shows none";
+}
+
+TEST_F(TankStationTest, TheFuelMovesWithTheCursor) {
+  workspace().set_level(0.020);
+  workspace().set_cursor_distance(100);
+  const QImage before = picture();
+  workspace().set_cursor_distance(1100);
+  EXPECT_GT(differing(before, picture()), 2000);
+}
+
+TEST_F(TankStationTest, CutAwayAndWallsChangeThePictureAndNotTheProject) {
+  workspace().set_level(0.030);
+  const QImage whole = picture();
+  auto* cut = find_accessible<QComboBox>("Cut-away");
+  auto* depth = find_accessible<QSlider>("Depth of the cut");
+  EXPECT_FALSE(depth->isEnabled());
+  cut->setCurrentIndex(1);
+  EXPECT_TRUE(depth->isEnabled());
+  const QImage half = picture();
+  EXPECT_GT(differing(whole, half), 2000);
+  depth->setValue(90);
+  EXPECT_GT(differing(half, picture()), 1000) << "deeper";
+  cut->setCurrentIndex(0);
+  find_accessible<QSlider>("How solid the walls are")->setValue(100);
+  EXPECT_GT(differing(whole, picture()), 2000) << "solid walls";
+  EXPECT_EQ(steps(), 0);
+}
+
+TEST_F(TankStationTest, TheListThePictureAndTheFormAgree) {
+  auto* tree = find<QTreeWidget>("parts");
+  int rows = 0;
+  for (QTreeWidgetItemIterator it(tree); *it; ++it) ++rows;
+  EXPECT_EQ(rows, static_cast<int>(parts_of(workspace().setup()->tank).size()));
+  QTreeWidgetItemIterator it(tree);
+  while (*it && !(*it)->text(0).contains("flap, left")) ++it;
+  ASSERT_TRUE(*it);
+  tree->setCurrentItem(*it);
+  ASSERT_TRUE(view->chosen_part());
+  EXPECT_EQ(view->chosen_part()->kind, PartKind::opening);
+  auto* width = find<QLineEdit>("Width");
+  ASSERT_TRUE(width);
+  EXPECT_EQ(width->text(), "70.0 mm");
+  EXPECT_FALSE(find<QLineEdit>("Diameter")->isEnabled()) << "it is not round";
+  width->setFocus();
+  width->selectAll();
+  QTest::keyClicks(width, "80 mm");
+  QTest::keyClick(width, Qt::Key_Return);
+  EXPECT_NEAR(workspace().setup()->tank.collectors[0].openings[1].width, 0.08, 1e-12);
+  view->choose_part(std::nullopt);
+  EXPECT_TRUE(find<QLineEdit>("May be filled to")) << "the whole tank's form";
+}
+
+TEST_F(TankStationTest, APartThatCanNotBeIsRefusedWithItsPlace) {
+  view->choose_part(PartRef{PartKind::opening, 0, 0});
+  auto* width = find<QLineEdit>("Width");
+  width->setFocus();
+  width->selectAll();
+  QTest::keyClicks(width, "3 m");
+  QTest::keyClick(width, Qt::Key_Return);
+  EXPECT_EQ(steps(), 0);
+  EXPECT_TRUE(window->notice().text().contains("smaller than its collector's wall"))
+      << window->notice().text().toStdString();
+}
+
+TEST_F(TankStationTest, AWarningStandsAtItsPart) {
+  // Without its open top and its flaps' way up the collector has no way for gas.
+  workspace().document.edit("Close",
+                            [](project::Project& p) { p.setups[0].tank.collectors[0].open_top = false; });
+  auto* tree = find<QTreeWidget>("parts");
+  bool marked = false;
+  for (QTreeWidgetItemIterator it(tree); *it; ++it)
+    marked = marked || ((*it)->text(0).startsWith("Collector") && (*it)->text(0).contains("▲") &&
+                        (*it)->text(0).contains("gas"));
+  EXPECT_TRUE(marked);
+}
+
+TEST_F(TankStationTest, TheThrowPadMovesTheFuelInRealTime) {
+  workspace().set_level(0.020);
+  auto* button = window->findChild<QPushButton*>("throw");
+  auto* pad = window->findChild<ThrowPad*>("throw pad");
+  QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_TRUE(pad->running());
+  ASSERT_TRUE(pad->isVisible());
+  const auto at_rest = pad->state();
+  ASSERT_TRUE(at_rest);
+  EXPECT_NEAR(at_rest->surface[0].normal.z(), 1, 1e-6) << "the car stands";
+  // Drag to the left edge: a left-hand corner.
+  QTest::mousePress(pad, Qt::LeftButton, {}, QPoint(20, pad->height() / 2));
+  EXPECT_GT(pad->acceleration().y(), 9);
+  QTest::qWait(600);
+  EXPECT_GT(pad->state()->surface[0].normal.y(), 0.2) << "fuel piles up on the right";
+  QTest::mouseRelease(pad, Qt::LeftButton, {}, QPoint(20, pad->height() / 2));
+  EXPECT_EQ(pad->acceleration(), Vec3(Vec3::Zero())) << "let go: it stands";
+  pad->setFocus();
+  QTest::keyPress(pad, Qt::Key_Down);
+  QTest::qWait(300);
+  EXPECT_LT(pad->acceleration().x(), -9) << "braking by the arrow key";
+  QTest::keyRelease(pad, Qt::Key_Down);
+  EXPECT_EQ(pad->acceleration(), Vec3(Vec3::Zero()));
+  double held = 0;
+  const auto now = pad->state();
+  for (double v : now->volume) held += v;
+  EXPECT_NEAR(held, 0.020, 1e-12);
+  workspace().set_cursor(100);
+  EXPECT_FALSE(pad->running()) << "the lap's cursor takes the picture back";
+}
+
+TEST_F(TankStationTest, DipAndGaugeFollowThePlaceAndTheRake) {
+  find<QTabWidget>("tank tabs")->setCurrentIndex(1);
+  auto* says = find<QLabel>("what the gauge hides");
+  EXPECT_TRUE(says->text().contains("rear left"));
+  EXPECT_TRUE(says->text().contains("the gauge reads"));
+  auto* x = find<QLineEdit>("Stick at x");
+  x->setFocus();
+  x->selectAll();
+  QTest::keyClicks(x, "9 m");
+  QTest::keyClick(x, Qt::Key_Return);
+  EXPECT_TRUE(says->text().contains("no tank under the stick"));
+  x->selectAll();
+  QTest::keyClicks(x, "nonsense");
+  QTest::keyClick(x, Qt::Key_Return);
+  EXPECT_TRUE(window->notice().text().contains("Dip stick"));
+  const QString level = says->text();
+  auto* pitch = find<QLineEdit>("Nose up");
+  pitch->setFocus();
+  pitch->selectAll();
+  QTest::keyClicks(pitch, "4");
+  QTest::keyClick(pitch, Qt::Key_Return);
+  EXPECT_NE(says->text(), level) << "another volume when the nose is up";
+}
+
+TEST_F(TankStationTest, SloshShowsBothModelsReachAndResonance) {
+  window->show_station(Station::slosh);
+  workspace().set_level(0.012);
+  auto* tabs = find<QTabWidget>("slosh tabs");
+  tabs->setCurrentIndex(1);
+  auto* differ = find<QLabel>("where they differ");
+  EXPECT_TRUE(differ->text().contains("differ most in")) << differ->text().toStdString();
+  const size_t before = workspace().cursor();
+  QTest::mouseClick(find<QPushButton>("go there"), Qt::LeftButton);
+  const double distance = workspace().lap()->value.distance[workspace().cursor()];
+  EXPECT_TRUE(workspace().cursor() != before || distance < 50);
+  tabs->setCurrentIndex(2);
+  auto* reach = window->findChild<ReachView*>("reach");
+  EXPECT_TRUE(wait_for([&] { return reach->ready(); }));
+  tabs->setCurrentIndex(3);
+  auto* modes = window->findChild<ModesView*>("modes");
+  EXPECT_TRUE(wait_for([&] { return modes->ready(); }));
+  QTest::mouseClick(modes, Qt::LeftButton, {}, QPoint(modes->width() / 3, modes->height() / 2));
+  EXPECT_GT(workspace().level(), 0.014) << "a click picks the level";
+}
+
+TEST_F(TankStationTest, AMeshIsCheckedMendedAndUsed) {
+  // A box with one side missing.
+  const auto file = folder.write(
+      "box.obj",
+      "v 0 0 0\nv 400 0 0\nv 400 300 0\nv 0 300 0\nv 0 0 200\nv 400 0 200\nv 400 300 200\nv 0 300 200\n"
+      "f 4 3 2 1\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n");
+  MeshDialog dialog(workspace(), QString::fromStdString(file.string()));
+  auto* use = dialog.findChild<QPushButton*>("use");
+  auto* report = dialog.findChild<QLabel*>("report");
+  EXPECT_FALSE(use->isEnabled());
+  EXPECT_TRUE(report->text().contains("the surface is open"));
+  dialog.findChild<QCheckBox*>("fill")->setChecked(true);
+  EXPECT_TRUE(use->isEnabled()) << report->text().toStdString();
+  EXPECT_TRUE(report->text().contains("24.00 L"));
+  auto* axes = dialog.findChild<QComboBox*>("axes");
+  axes->setCurrentText("y x z");
+  EXPECT_FALSE(use->isEnabled()) << "that would mirror it";
+  axes->setCurrentText("x y z");
+  const tank::MeshShape shape = dialog.shape();
+  EXPECT_EQ(shape.file, "box.obj") << "beside the project";
+  EXPECT_EQ(shape.mends, std::vector<std::string>{"fill"});
+  const bool done = workspace().document.edit("Import", [&](project::Project& p) {
+    tank::TankParts parts;
+    parts.shapes = {shape};
+    parts.pickups = {{"p", {0.2, 0.15, 0.01}, 0.02, "engine"}};
+    p.setups[0].tank = parts;
+    p.setups[0].lift_pumps.clear();
+    p.setups[0].surge.reset();
+  });
+  ASSERT_TRUE(done) << window->notice().text().toStdString();
+  EXPECT_NEAR(workspace().car()->tank->volume(), 0.024, 1e-9);
+  workspace().document.save();
+  EXPECT_TRUE(window->open(path()));
+  EXPECT_NEAR(workspace().car()->tank->volume(), 0.024, 1e-9) << "and read again with the project";
+}
+
+TEST_F(TankStationTest, NoLabelIsCutInTheNewViewsInEitherTheme) {
+  for (const bool dark : {false, true}) {
+    workspace().set_dark(dark, false);
+    for (const PartRef& part : parts_of(workspace().setup()->tank)) {
+      view->choose_part(part);
+      QTest::qWait(5);
+      for (QLabel* label : window->findChildren<QLabel*>()) {
+        if (!label->isVisible() || label->wordWrap() || label->textFormat() == Qt::RichText) continue;
+        EXPECT_GE(label->width() + 1, label->sizeHint().width()) << label->text().toStdString();
+      }
+    }
+  }
+}
+
+TEST_F(TarnStation, BothSidesAreShownAndTheTurnEmptiesOne) {
+  ASSERT_EQ(workspace().car()->tank->spaces.size(), 2u);
+  workspace().set_level(0.014);
+  const auto& lap = workspace().lap()->value;
+  // The longest left-hand corner, near its end.
+  workspace().set_cursor_distance(1200);
+  EXPECT_GT(lap.lateral[workspace().cursor()], 5);
+  const auto fuel = workspace().fuel_at_cursor();
+  ASSERT_TRUE(fuel);
+  const size_t right = workspace().car()->tank->spaces[0].name == "right" ? 0 : 1;
+  EXPECT_GT(fuel->volume[right], 10 * fuel->volume[1 - right]);
+  EXPECT_LT(fuel->wet[0], 0.1) << "the left pickup is bare";
+  EXPECT_GT(fuel->wet[1], 0.9);
+}
+
+}  // namespace
+}  // namespace uadze::gui
