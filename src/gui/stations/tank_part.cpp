@@ -46,9 +46,15 @@ std::string fresh_name(const List& list, const std::string& base) {
 
 Vec3 rounded(const Vec3& v) { return ((v * 1000).array().round() / 1000).matrix(); }
 
+/// A point well inside the tank: its middle, or, where that is a hollow (a saddle's tunnel), a space's.
+Vec3 inner_point(const tank::Tank& t) {
+  const Vec3 middle = t.whole.centroid();
+  return t.space_at(middle) >= 0 ? middle : Vec3(t.spaces[0].body.centroid());
+}
+
 /// A box of a given share of the tank around its middle, standing on the floor there.
 tank::Box floor_box(const tank::Tank& t, const Vec3& share) {
-  const Vec3 c = t.whole.centroid(), size = t.upper_corner() - t.lower_corner();
+  const Vec3 c = inner_point(t), size = t.upper_corner() - t.lower_corner();
   const Vec3 half = size.cwiseProduct(share) / 2;
   const double floor = t.lower_corner().z();
   return {rounded({c.x() - half.x(), c.y() - half.y(), floor}),
@@ -86,8 +92,7 @@ tank::Shape new_shape(const tank::Tank& t, int kind) {
 }
 
 Vec3 floor_place(const tank::Tank& t, double above) {
-  Vec3 place = t.whole.centroid();
-  if (const int s = t.space_at(place); s < 0) place = t.spaces[0].solid.centroid();
+  Vec3 place = inner_point(t);
   for (int k = 0; k < 3000 && t.contains(place - Vec3(0, 0, 0.001)); ++k) place.z() -= 0.001;
   return rounded(place + Vec3(0, 0, above));
 }
@@ -420,7 +425,7 @@ std::vector<NewPart> new_parts() {
 PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what,
                  const std::optional<PartRef>& chosen) {
   const Vec3 low = assembled.lower_corner(), high = assembled.upper_corner(), size = high - low;
-  const Vec3 middle = rounded(assembled.whole.centroid());
+  const Vec3 middle = rounded(inner_point(assembled));
   const auto last = [&](PartKind kind, size_t count) {
     return PartRef{kind, static_cast<int>(count) - 1, -1};
   };

@@ -12,10 +12,17 @@ LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), w
   setFocusPolicy(Qt::StrongFocus);
   setInteractions(QCP::iRangeZoom);
   connect(&workspace_, &Workspace::cursor_moved, this, [this] {
+    if (!isVisible()) return;  // a page behind another: it has no size to draw on
     move_cursor();
     replot(QCustomPlot::rpQueuedReplot);
   });
   connect(&workspace_, &Workspace::appearance_changed, this, &LapPlot::build);
+}
+
+void LapPlot::showEvent(QShowEvent* event) {
+  QCustomPlot::showEvent(event);
+  move_cursor();
+  replot(QCustomPlot::rpQueuedReplot);
 }
 
 void LapPlot::show_panes(const std::vector<double>& distance, std::vector<Pane> panes) {
@@ -112,7 +119,7 @@ void LapPlot::build() {
     cursors_.push_back(line);
   }
   move_cursor();
-  replot(QCustomPlot::rpQueuedReplot);
+  if (isVisible()) replot(QCustomPlot::rpQueuedReplot);
 }
 
 void LapPlot::move_cursor() {

@@ -26,6 +26,7 @@ class LapPlot : public QCustomPlot {
   void show_panes(const std::vector<double>& distance, std::vector<Pane> panes);
 
  protected:
+  void showEvent(QShowEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
