@@ -180,6 +180,21 @@ TEST_F(TankStationTest, TheThrowPadMovesTheFuelInRealTime) {
   EXPECT_FALSE(pad->running()) << "the lap's cursor takes the picture back";
 }
 
+TEST_F(TankStationTest, AStandardManoeuvreIsPlayedFromRest) {
+  workspace().set_level(0.020);
+  auto* choice = find_accessible<QComboBox>("Manoeuvre");
+  ASSERT_EQ(choice->count(), 9);
+  choice->setFocus();
+  choice->setCurrentIndex(4);
+  emit choice->activated(4);  // braking
+  auto* pad = window->findChild<ThrowPad*>("throw pad");
+  ASSERT_TRUE(pad->running());
+  EXPECT_TRUE(wait_for([&] { return pad->acceleration().x() < -11; })) << "after a second at rest";
+  EXPECT_TRUE(wait_for([&] { return pad->state()->surface[0].normal.x() < -0.2; })) << "fuel runs forward";
+  QTest::mouseClick(pad, Qt::LeftButton, {}, QPoint(pad->width() / 2, pad->height() / 2));
+  EXPECT_NEAR(pad->acceleration().norm(), 0, 0.2) << "a hand on the pad ends it";
+}
+
 TEST_F(TankStationTest, DipAndGaugeFollowThePlaceAndTheRake) {
   find<QTabWidget>("tank tabs")->setCurrentIndex(1);
   auto* says = find<QLabel>("what the gauge hides");

@@ -10,6 +10,7 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
+#include "core/lap/manoeuvre.h"
 #include "gui/stations/gauge_view.h"
 #include "gui/stations/mesh_dialog.h"
 #include "gui/stations/part_form.h"
@@ -133,6 +134,16 @@ class TankStation : public StationView {
     throwing->setObjectName("throw");
     throwing->setToolTip("Throw the car about by hand and see the fuel answer");
     bar->addWidget(throwing);
+    auto* manoeuvre = new QComboBox;
+    manoeuvre->setAccessibleName("Manoeuvre");
+    manoeuvre->setToolTip("Plays a standard manoeuvre of 1.2 g with the fuel from rest");
+    manoeuvre->addItem("by hand");
+    for (const std::string& name : lap::manoeuvre_names()) manoeuvre->addItem(QString::fromStdString(name));
+    bar->addWidget(manoeuvre);
+    QObject::connect(manoeuvre, &QComboBox::activated, throwing, [this, throwing](int index) {
+      throwing->setChecked(true);
+      if (index > 0) pad_->play(lap::manoeuvre(static_cast<lap::Manoeuvre>(index - 1)));
+    });
     bar->addStretch();
     auto* lower = new QHBoxLayout;
     lower->setContentsMargins(8, 0, 8, 2);

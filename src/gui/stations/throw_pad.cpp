@@ -43,7 +43,14 @@ void ThrowPad::start() {
   update();
 }
 
+void ThrowPad::play(const lap::ForceTrace& manoeuvre) {
+  start();
+  playing_ = manoeuvre;
+  played_ = 0;
+}
+
 void ThrowPad::stop() {
+  playing_.reset();
   timer_.stop();
   fuel_ = nullptr;
   acceleration_ = Vec3::Zero();
@@ -69,12 +76,23 @@ void ThrowPad::tick() {
     if (keys_.contains(Qt::Key_Right)) wanted.y() -= 1;
     acceleration_ = 1.2 * standard_gravity * wanted;
   }
-  fuel_->move(slosh::effective_gravity(acceleration_), std::min(passed, 0.06));
+  const double step = std::min(passed, 0.06);
+  if (playing_) {
+    played_ += step;
+    const Vec3 f = playing_->at(playing_->begin() + played_);
+    acceleration_ = slosh::effective_gravity(Vec3::Zero()) - f;
+    if (played_ > playing_->end() - playing_->begin()) {
+      playing_.reset();
+      acceleration_ = Vec3::Zero();
+    }
+  }
+  fuel_->move(slosh::effective_gravity(acceleration_), step);
   update();
   emit moved();
 }
 
 void ThrowPad::drag(const QPointF& point) {
+  playing_.reset();
   const double half = width() / 2.0;
   const Vec3 a(-(point.y() - half) / half * edge, -(point.x() - half) / half * edge, 0);
   acceleration_ = a.cwiseMax(Vec3::Constant(-edge)).cwiseMin(Vec3::Constant(edge));
@@ -90,6 +108,7 @@ void ThrowPad::mouseReleaseEvent(QMouseEvent*) {
 
 void ThrowPad::keyPressEvent(QKeyEvent* event) {
   if (event->key() < Qt::Key_Left || event->key() > Qt::Key_Down) return QWidget::keyPressEvent(event);
+  playing_.reset();
   keys_.insert(event->key());
 }
 

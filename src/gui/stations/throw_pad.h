@@ -25,6 +25,8 @@ class ThrowPad : public QWidget {
   /// Begins with the fuel at the level shown, at rest; ends.
   void start();
   void stop();
+  /// Plays a manoeuvre from rest, then lets the fuel come to rest; a hand on the pad ends it.
+  void play(const lap::ForceTrace& manoeuvre);
   bool running() const { return fuel_ != nullptr; }
   std::optional<FuelState> state();
   /// Vehicle acceleration, m/s2.
@@ -52,6 +54,8 @@ class ThrowPad : public QWidget {
   std::shared_ptr<const starvation::FuelSystem> car_;
   std::unique_ptr<slosh::FuelMotion> fuel_;
   Vec3 acceleration_ = Vec3::Zero();
+  std::optional<lap::ForceTrace> playing_;
+  double played_ = 0.0;  ///< s
   QSet<int> keys_;
   QTimer timer_;
   QElapsedTimer clock_;
