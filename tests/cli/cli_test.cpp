@@ -87,7 +87,7 @@ TEST(Cli, CheckOfTheDemosIsClean) {
 }
 
 TEST(Cli, SolveAsJsonAddsUp) {
-  const Outcome o = run("solve " + p4 + " --json");
+  const Outcome o = run("solve " + wisp + " --json");
   ASSERT_EQ(o.code, 0) << o.err;
   const json result = json::parse(o.out);
   ASSERT_EQ(result["results"].size(), 6u);
@@ -107,7 +107,8 @@ TEST(Cli, SolveForOneSetupAndSession) {
   EXPECT_THAT(o.out, HasSubstr("P4, surge removed | Race, 3 h"));
   EXPECT_THAT(o.out, Not(HasSubstr("Practice")));
   EXPECT_THAT(o.out, HasSubstr("MORE THAN MAY BE FILLED"));
-  EXPECT_THAT(run("solve " + p4 + " --session 'Race, 3 h' --working").out, HasSubstr("V_start = V_clean"));
+  EXPECT_THAT(run("solve " + wisp + " --session 'Practice run' --working").out,
+              HasSubstr("V_start = V_clean"));
   EXPECT_EQ(run("solve " + p4 + " --session none").code, 2);
 }
 
