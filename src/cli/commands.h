@@ -69,6 +69,14 @@ struct MeshCheckOptions {
   bool json = false;
 };
 
+struct CircuitOptions {
+  std::string file, setup, accel_g, sweep;
+  std::optional<double> power_kw, demand_l_h, manifold_kpa, supply_v, fuel_c, altitude_m, level_l,
+      throttle_percent, rotation_rpm, filter_load_percent;
+  std::vector<std::string> what_ifs;
+  bool json = false;
+};
+
 /// Returns the exit code: 1 if there are errors.
 int check(const std::string& file);
 void solve(const SolveOptions& options);
@@ -79,6 +87,7 @@ void slosh(const SloshOptions& options);
 void modes(const ModesOptions& options);
 void dip(const DipOptions& options);
 void reach(const ReachOptions& options);
+void circuit_point(const CircuitOptions& options);
 /// Returns the exit code: 1 if the mesh can not be a tank.
 int mesh_check(const MeshCheckOptions& options);
 

@@ -113,6 +113,45 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(4, 3600));
   reach->add_option("-o,--output", reach_options.output, "CSV file (default: stdout)");
 
+  cli::CircuitOptions circuit_options;
+  auto* circuit =
+      app.add_subcommand("circuit", "The fuel circuit at an operating point, or over a sweep of power");
+  circuit->add_option("FILE", circuit_options.file, "project")->required();
+  circuit->add_option("--setup", circuit_options.setup, "setup (default: the first)");
+  circuit
+      ->add_option("--power-kw", circuit_options.power_kw, "brake power (default: the engine's full power)")
+      ->check(CLI::Range(0.0, 10000.0));
+  circuit->add_option("--demand-l-h", circuit_options.demand_l_h, "engine's demand, in place of a power")
+      ->check(CLI::Range(0.0, 20000.0));
+  circuit
+      ->add_option("--manifold-kpa", circuit_options.manifold_kpa,
+                   "manifold pressure, absolute (default: full load's)")
+      ->check(CLI::Range(1.0, 2000.0));
+  circuit->add_option("--supply-v", circuit_options.supply_v, "supply voltage (default: the circuit's)")
+      ->check(CLI::Range(0.0, 60.0));
+  circuit->add_option("--fuel-c", circuit_options.fuel_c, "fuel temperature (default: the setup's)")
+      ->check(CLI::Range(-40.0, 120.0));
+  circuit->add_option("--altitude-m", circuit_options.altitude_m, "altitude (default 0)")
+      ->check(CLI::Range(-500.0, 9000.0));
+  circuit->add_option("--accel-g", circuit_options.accel_g,
+                      "vehicle acceleration ax,ay,az in g (default 0,0,0)");
+  circuit->add_option("--level-l", circuit_options.level_l, "fuel in the tank, litres (default: half full)")
+      ->check(CLI::Range(0.0, 10000.0));
+  circuit->add_option("--throttle-percent", circuit_options.throttle_percent, "for stages (default 100)")
+      ->check(CLI::Range(0.0, 100.0));
+  circuit
+      ->add_option("--rotation-rpm", circuit_options.rotation_rpm,
+                   "crankshaft, for stages and engine-driven pumps (default 6000)")
+      ->check(CLI::Range(0.0, 30000.0));
+  circuit->add_option("--filter-load-percent", circuit_options.filter_load_percent, "0 clean, 100 due")
+      ->check(CLI::Range(0.0, 100.0));
+  circuit->add_option("--what-if", circuit_options.what_ifs,
+                      "loaded-filter, low-voltage, hot-fuel, high-altitude, main-dead, lift-dead, "
+                      "no-check-valve, small-return, vent-blocked; may be given again");
+  circuit->add_option("--sweep", circuit_options.sweep,
+                      "power:FROM:TO:STEP in kW: a table instead of a point");
+  circuit->add_flag("--json", circuit_options.json, "as JSON");
+
   auto* mesh = app.add_subcommand("mesh", "Tank meshes");
   mesh->require_subcommand(1);
   cli::MeshCheckOptions mesh_options;
@@ -140,6 +179,7 @@ int main(int argc, char** argv) {
     if (*modes) cli::modes(modes_options);
     if (*dip) cli::dip(dip_options);
     if (*reach) cli::reach(reach_options);
+    if (*circuit) cli::circuit_point(circuit_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
   } catch (const cli::UsageError& error) {

@@ -63,6 +63,14 @@ constexpr std::array consumption_units{Unit{"g/kWh", 1e-3 / 3.6e6, 0, 0},
                                        Unit{"lb/hph", pound / (745.6998715822702 * hour), 0, 3}};
 constexpr std::array heating_units{Unit{"MJ/kg", 1e6, 0, 2}};
 constexpr std::array ratio_units{Unit{"kg/kg", 1.0, 0, 2}};
+constexpr std::array velocity_units{Unit{"m/s", 1.0, 0, 2}, Unit{"ft/s", 12 * inch, 0, 1}};
+constexpr std::array viscosity_units{Unit{"mPa s", 1e-3, 0, 3}, Unit{"cP", 1e-3, 0, 3}, Unit{"Pa s", 1.0}};
+constexpr std::array voltage_units{Unit{"V", 1.0, 0, 2}, Unit{"mV", 1e-3, 0, 0}};
+constexpr std::array current_units{Unit{"A", 1.0, 0, 1}, Unit{"mA", 1e-3, 0, 0}};
+constexpr std::array resistance_units{Unit{"mΩ", 1e-3, 0, 1}, Unit{"mohm", 1e-3}, Unit{"ohm", 1.0, 0, 4}};
+constexpr std::array wire_area_units{Unit{"mm2", 1e-6, 0, 2}};
+constexpr std::array charge_units{Unit{"Ah", 3600.0, 0, 1}};
+constexpr std::array specific_heat_units{Unit{"kJ/(kg K)", 1e3, 0, 2}};
 
 char lower(char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; }
 
@@ -126,6 +134,22 @@ std::span<const Unit> known_units(Quantity quantity) {
       return heating_units;
     case Quantity::ratio_mass:
       return ratio_units;
+    case Quantity::velocity:
+      return velocity_units;
+    case Quantity::viscosity:
+      return viscosity_units;
+    case Quantity::voltage:
+      return voltage_units;
+    case Quantity::current:
+      return current_units;
+    case Quantity::resistance:
+      return resistance_units;
+    case Quantity::wire_area:
+      return wire_area_units;
+    case Quantity::charge:
+      return charge_units;
+    case Quantity::specific_heat:
+      return specific_heat_units;
   }
   return plain_units;
 }
@@ -149,6 +173,7 @@ Unit shown_unit(Quantity quantity, const UnitSystem& units) {
     case Quantity::distance:
       return pick(units.speed == SpeedUnit::mile_per_hour);
     case Quantity::speed:
+    case Quantity::velocity:
       return pick(units.speed == SpeedUnit::mile_per_hour);
     case Quantity::mass:
       return pick(units.mass == MassUnit::pound);

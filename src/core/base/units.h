@@ -25,14 +25,22 @@ enum class Quantity {
   density,   ///< kg/m3
   speed,     ///< m/s
   acceleration,
-  angle,        ///< rad
-  temperature,  ///< K
-  power,        ///< W
-  pressure,     ///< Pa
-  rotation,     ///< 1/s
-  consumption,  ///< kg/J, brake specific
-  heating,      ///< J/kg
-  ratio_mass,   ///< kg/kg
+  angle,          ///< rad
+  temperature,    ///< K
+  power,          ///< W
+  pressure,       ///< Pa
+  rotation,       ///< 1/s
+  consumption,    ///< kg/J, brake specific
+  heating,        ///< J/kg
+  ratio_mass,     ///< kg/kg
+  velocity,       ///< m/s, of fuel in a line
+  viscosity,      ///< Pa s
+  voltage,        ///< V
+  current,        ///< A
+  resistance,     ///< ohm
+  wire_area,      ///< m2, of copper
+  charge,         ///< C
+  specific_heat,  ///< J/(kg K)
 };
 
 enum class VolumeUnit { litre, us_gallon };

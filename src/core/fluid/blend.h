@@ -20,6 +20,7 @@ struct Blend {
   double petrol_heating = 43.0e6;  ///< J/kg, typical (42.5 to 44)
   double petrol_air_ratio = 14.7;  ///< kg/kg
   double temperature = 288.15;     ///< K, of the fuel in the tank
+  double reid_pressure = 60e3;     ///< Pa, Reid vapour pressure of the petrol (EN 228 summer: 45 to 60 kPa)
 
   bool operator==(const Blend&) const = default;
 };

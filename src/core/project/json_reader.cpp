@@ -161,6 +161,20 @@ std::vector<double> JsonReader::numbers(const std::string& key, const NumberRule
   return out;
 }
 
+std::vector<std::string> JsonReader::texts(const std::string& key) {
+  const Json* found = take(key, false, "a list of texts");
+  std::vector<std::string> out;
+  if (!found) return out;
+  if (!found->is_array()) fail(key, "a list of texts", described(*found));
+  for (size_t i = 0; found->is_array() && i < found->size(); ++i) {
+    if ((*found)[i].is_string())
+      out.push_back((*found)[i].get<std::string>());
+    else
+      fail_at(fmt::format("{}/{}/{}", place_, key, i), "a text", described((*found)[i]));
+  }
+  return out;
+}
+
 Vec3 JsonReader::vector(const std::string& key, const NumberRule& rule) {
   const std::vector<double> out = numbers(key, rule);
   if (out.size() == 3) return {out[0], out[1], out[2]};

@@ -45,6 +45,8 @@ class JsonReader {
   int choice(const std::string& key, const std::vector<std::string>& choices, std::optional<int> missing);
   Vec3 vector(const std::string& key, const NumberRule& rule);
   std::vector<Vec2> points(const std::string& key, const NumberRule& rule);
+  /// Elements of an array of texts; an absent array is empty.
+  std::vector<std::string> texts(const std::string& key);
   std::vector<double> numbers(const std::string& key, const NumberRule& rule);
   /// Elements of an array of objects; an absent array is empty unless needed.
   std::vector<JsonReader> list(const std::string& key, bool needed = false);

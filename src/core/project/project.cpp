@@ -7,6 +7,8 @@
 
 #include "core/base/files.h"
 #include "core/base/units.h"
+#include "core/project/catalogue_file.h"
+#include "core/project/circuit_json.h"
 #include "core/project/json_patch.h"
 #include "core/project/json_reader.h"
 #include "core/project/tank_json.h"
@@ -20,7 +22,7 @@ namespace fs = std::filesystem;
 constexpr int format_version = 1;
 constexpr double litre = 1e-3, millimetre = 1e-3, litre_per_hour = 1e-3 / 3600, gram_per_kwh = 1e-3 / 3.6e6;
 
-const std::vector<std::string> return_names{"surge tank", "main tank"};
+const std::vector<std::string> return_names{"surge tank", "main tank", "overflow tee"};
 const std::vector<std::string> demand_names{"logged flow", "power"};
 const std::vector<std::string> kind_names{"practice", "qualifying", "race", "hillclimb"};
 const std::vector<std::string> hand_names{"left", "right", "none"};
@@ -42,7 +44,23 @@ fluid::Blend read_fuel(JsonReader in) {
                                  {.factor = 1e6, .low = 35, .high = 50, .missing = usual.petrol_heating});
   out.petrol_air_ratio =
       in.number("petrol_air_ratio", {.low = 12, .high = 16, .missing = usual.petrol_air_ratio});
+  out.reid_pressure =
+      in.number("reid_pressure_kpa", {.factor = 1e3, .low = 20, .high = 120, .missing = usual.reid_pressure});
   in.warn_unknown();
+  return out;
+}
+
+fluid::WaterShift read_tube(JsonReader in) {
+  const NumberRule millilitre{.factor = 1e-6, .low = 0, .high = 10000};
+  fluid::WaterShift out{in.number("water_ml", millilitre), in.number("fuel_ml", millilitre),
+                        in.number("boundary_ml", millilitre)};
+  in.warn_unknown();
+  try {
+    fluid::water_shift_content(out);
+  } catch (const InputError& error) {
+    const Message& m = error.messages().front();
+    in.fail(m.place + "_ml", m.expected, m.found);
+  }
   return out;
 }
 
@@ -64,6 +82,7 @@ Setup read_setup(JsonReader in) {
   out.name = in.text("name");
   out.notes = in.text("notes", "");
   if (auto fuel = in.object("fuel")) out.fuel = read_fuel(*fuel);
+  if (auto tube = in.object("water_shift")) out.tube = read_tube(*tube);
   if (auto engine = in.object("engine")) out.engine = read_engine(*engine);
   if (auto tank = in.object("tank", true)) out.tank = read_tank(*tank);
   for (JsonReader& pump : in.list("lift_pumps")) {
@@ -82,6 +101,7 @@ Setup read_setup(JsonReader in) {
   out.main_pump_flow =
       in.number("main_pump_flow_l_h", {.factor = litre_per_hour, .low = 0, .high = 5000, .missing = 0.0});
   out.line_hold = in.number("line_hold_l", {.factor = litre, .low = 0, .high = 20, .missing = 0.0});
+  if (auto circuit = in.object("circuit")) out.circuit = read_circuit(*circuit);
   in.warn_unknown();
   return out;
 }
@@ -173,9 +193,15 @@ class Checker {
     names(s.tank.pickups, at + "/tank/pickups");
     names(s.lift_pumps, at + "/lift_pumps");
     tank(s, at + "/tank");
+    if (s.circuit && project_.catalogue)
+      for (Message m :
+           circuit::circuit_faults(*s.circuit, surroundings_of(s), *project_.catalogue, at + "/circuit")) {
+        m.file = file_;
+        messages_.push_back(std::move(m));
+      }
     if (s.surge && s.lift_pumps.empty())
       say(Severity::warning, at + "/lift_pumps", "a lift pump that fills the surge tank", "none");
-    if (s.surge && s.surge->engine_return == starvation::Return::main_tank && !(s.main_pump_flow > 0))
+    if (s.surge && s.surge->engine_return != starvation::Return::surge_tank && !(s.main_pump_flow > 0))
       fail(at + "/main_pump_flow_l_h", "above 0, as the engine's return goes to the main tank", "0");
     for (size_t i = 0; i < s.lift_pumps.size(); ++i) {
       bool fed = false;
@@ -263,7 +289,13 @@ Json setup_json(const Setup& s) {
                   {"temperature_c", file_number(s.fuel.temperature, 1, 273.15)},
                   {"petrol_density_kg_m3", file_number(s.fuel.petrol_density)},
                   {"petrol_heating_mj_kg", file_number(s.fuel.petrol_heating, 1e6)},
-                  {"petrol_air_ratio", file_number(s.fuel.petrol_air_ratio)}};
+                  {"petrol_air_ratio", file_number(s.fuel.petrol_air_ratio)},
+                  {"reid_pressure_kpa", file_number(s.fuel.reid_pressure, 1e3)}};
+  json["water_shift"] = Json();
+  if (s.tube)
+    json["water_shift"] = {{"water_ml", file_number(s.tube->water, 1e-6)},
+                           {"fuel_ml", file_number(s.tube->fuel, 1e-6)},
+                           {"boundary_ml", file_number(s.tube->boundary, 1e-6)}};
   json["engine"] = {{"power_kw", file_number(s.engine.power, 1000)},
                     {"consumption_g_kwh", file_number(s.engine.consumption, gram_per_kwh)},
                     {"idle_flow_l_h", file_number(s.engine.idle_flow, litre_per_hour)},
@@ -274,6 +306,7 @@ Json setup_json(const Setup& s) {
   json["surge_tank"] = surge;
   json["main_pump_flow_l_h"] = file_number(s.main_pump_flow, litre_per_hour);
   json["line_hold_l"] = file_number(s.line_hold, litre);
+  json["circuit"] = s.circuit ? circuit_json(*s.circuit) : Json();
   return json;
 }
 
@@ -309,6 +342,7 @@ Json session_json(const session::Session& s) {
 /// All of the project, every key written out, defaults too: two of these compared show what changed.
 Json whole_json(const Project& p) {
   Json json{{"undertow_adze_project", format_version}, {"name", p.name}, {"notes", p.notes}};
+  json["catalogues"] = p.catalogue_files;
   json["setups"] = Json::array();
   json["laps"] = Json::array();
   json["sessions"] = Json::array();
@@ -319,6 +353,28 @@ Json whole_json(const Project& p) {
 }
 
 }  // namespace
+
+fluid::Blend fuel_of(const Setup& setup) {
+  fluid::Blend out = setup.fuel;
+  if (setup.tube) out.ethanol = fluid::water_shift_content(*setup.tube).middle;
+  return out;
+}
+
+double demand_factor(const Setup& setup) {
+  return fluid::flow_factor(fuel_of(setup)) / fluid::flow_factor(setup.fuel);
+}
+
+circuit::Surroundings surroundings_of(const Setup& setup, double tank_volume) {
+  circuit::Surroundings out;
+  out.surge = setup.surge.has_value();
+  if (setup.surge) {
+    out.surge_volume = setup.surge->volume;
+    out.return_to = static_cast<circuit::ReturnTo>(setup.surge->engine_return);
+  }
+  for (const auto& p : setup.tank.pickups) out.pickups.push_back({p.name, p.feeds});
+  out.tank_volume = tank_volume;
+  return out;
+}
 
 const Setup* Project::find_setup(const std::string& wanted) const {
   for (const auto& s : setups)
@@ -343,6 +399,13 @@ Read<Project> parse_project(const std::string& text, const std::string& file, Ta
               fmt::format("version {}: written by a newer Undertow Adze", version));
   project.name = root.text("name", "");
   project.notes = root.text("notes", "");
+  project.catalogue_files = root.texts("catalogues");
+  // Without a file's name there is no folder to read catalogues from, and types are not looked up.
+  if (!file.empty()) try {
+      project.catalogue = load_catalogue(project.catalogue_files, fs::path(file).parent_path(), messages);
+    } catch (const InputError& error) {
+      messages.insert(messages.end(), error.messages().begin(), error.messages().end());
+    }
   for (JsonReader& s : root.list("setups", true)) project.setups.push_back(read_setup(s));
   for (JsonReader& l : root.list("laps")) project.laps.push_back(read_lap_reference(l));
   for (JsonReader& s : root.list("sessions")) project.sessions.push_back(read_session(s));
@@ -388,6 +451,7 @@ Project moved(Project project, const fs::path& from_folder, const fs::path& to_f
       file = (from / file).lexically_normal().lexically_relative(to).generic_string();
   };
   for (auto& l : project.laps) move(l.file);
+  for (auto& file : project.catalogue_files) move(file);
   for (auto& s : project.setups) {
     for (auto& shape : s.tank.shapes)
       if (auto* mesh = std::get_if<tank::MeshShape>(&shape)) move(mesh->file);

@@ -5,10 +5,13 @@
 //   opened.project.setups[0].tank.shapes ...
 //   save_project(opened.file, changed);             // atomic; leaves every byte whose meaning did not change
 #include <filesystem>
+#include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/base/message.h"
+#include "core/circuit/circuit.h"
 #include "core/fluid/blend.h"
 #include "core/lap/corner.h"
 #include "core/session/plan.h"
@@ -25,10 +28,21 @@ struct Setup {
   tank::TankParts tank;
   std::vector<starvation::LiftPump> lift_pumps;
   std::optional<starvation::SurgeTank> surge;
-  double main_pump_flow = 0.0;  ///< m3/s
-  double line_hold = 0.0;       ///< m3
+  double main_pump_flow = 0.0;            ///< m3/s
+  double line_hold = 0.0;                 ///< m3
+  std::optional<fluid::WaterShift> tube;  ///< a measured ethanol content, in place of the entered one
+  std::optional<circuit::Circuit> circuit;
   bool operator==(const Setup&) const = default;
 };
+
+/// The fuel as it is: with the measured ethanol content, if there is one.
+fluid::Blend fuel_of(const Setup& setup);
+
+/// Demand times this: what a measured ethanol content changes against the entered one, at the same air.
+double demand_factor(const Setup& setup);
+
+/// The setup's surroundings as the circuit sees them. `tank_volume`: m3.
+circuit::Surroundings surroundings_of(const Setup& setup, double tank_volume = 50e-3);
 
 struct LapReference {
   std::string name;
@@ -45,7 +59,14 @@ struct Project {
   std::vector<Setup> setups;
   std::vector<LapReference> laps;
   std::vector<session::Session> sessions;
-  bool operator==(const Project&) const = default;
+  std::vector<std::string> catalogue_files;  ///< relative to the project's folder
+  /// The shipped catalogue with those files on top; never nothing in a project read from a file.
+  std::shared_ptr<const circuit::Catalogue> catalogue;
+  /// By what the file says; the catalogue follows from its files' names.
+  bool operator==(const Project& other) const {
+    return name == other.name && notes == other.notes && setups == other.setups && laps == other.laps &&
+           sessions == other.sessions && catalogue_files == other.catalogue_files;
+  }
 
   const Setup* find_setup(const std::string& wanted) const;
   const LapReference* find_lap(const std::string& wanted) const;

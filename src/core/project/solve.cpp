@@ -15,6 +15,12 @@ starvation::FuelSystem compile(const Setup& setup, TankStore& tanks, bool wait) 
       if (tank->spaces[i].volume() > tank->spaces[static_cast<size_t>(back)].volume())
         back = static_cast<int>(i);
   }
+  const fluid::Blend fuel = fuel_of(setup);
+  const double density = fluid::density(fuel), factor = demand_factor(setup);
+  starvation::Engine engine = setup.engine;
+  engine.flow_scale *= factor;
+  engine.idle_flow *= factor;
+  engine.consumption *= factor * density / fluid::density(setup.fuel);
   return {.tank = tank,
           .inertia = tanks.inertia(*tank, wait),
           .pickups = setup.tank.pickups,
@@ -23,8 +29,8 @@ starvation::FuelSystem compile(const Setup& setup, TankStore& tanks, bool wait) 
           .surge = setup.surge,
           .main_pump_flow = setup.main_pump_flow,
           .line_hold = setup.line_hold,
-          .engine = setup.engine,
-          .fuel_density = fluid::density(setup.fuel)};
+          .engine = engine,
+          .fuel_density = density};
 }
 
 LapStore::Entry LapStore::get(const LapReference& reference) {
@@ -64,7 +70,7 @@ LapResultPtr solve_lap(const Setup& setup, const LapReference& reference, LapSto
   out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
   out->map = starvation::starvation_map(*out->car, out->course, options, progress);
   out->clean = starvation::clean_level(*out->car, out->course, options, progress, &out->map);
-  out->density = fluid::density_working(setup.fuel);
+  out->density = fluid::density_working(fuel_of(setup));
   out->clean_working = starvation::clean_level_working(*out->car, out->clean, options);
   out->reserve_working = starvation::reserve_working(*out->car, out->course, out->clean.at);
   out->consumption_working = {

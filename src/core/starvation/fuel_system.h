@@ -20,7 +20,8 @@ struct LiftPump {
   bool operator==(const LiftPump&) const = default;
 };
 
-enum class Return { surge_tank, main_tank };
+/// `overflow_tee`: joined with the surge tank's overflow, so to the main tank.
+enum class Return { surge_tank, main_tank, overflow_tee };
 
 struct SurgeTank {
   double volume = 0.0;  ///< m3 that the main pump can use

@@ -28,7 +28,7 @@ Flows flows(const FuelSystem& car, const Course& course, const Coverage& cover) 
   if (car.surge) {
     for (const LiftPump& pump : car.lift_pumps)
       for (size_t i = 0; i < n; ++i) out.supply[i] += pump.flow * mean_wet(car, cover, pump.name, i);
-    if (car.surge->engine_return == Return::main_tank)
+    if (car.surge->engine_return != Return::surge_tank)
       for (size_t i = 0; i < n; ++i) out.draw[i] = std::max(out.draw[i], car.main_pump_flow);
     return out;
   }

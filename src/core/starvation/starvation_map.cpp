@@ -125,7 +125,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
 
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run) {
   const bool logged = car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty();
-  const bool pump = !car.surge || car.surge->engine_return == Return::main_tank;
+  const bool pump = !car.surge || car.surge->engine_return != Return::surge_tank;
   const std::string drawn = pump ? "drawn by the main pump" : "drawn by the engine";
   const std::string from = pump     ? "its whole flow, entered"
                            : logged ? "logged flow"

@@ -1,0 +1,329 @@
+#include "core/circuit/build.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/circuit/friction.h"
+#include "core/circuit/jet_pump.h"
+#include "core/circuit/wiring.h"
+
+namespace uadze::circuit {
+namespace {
+
+constexpr double air_density = 1.2;
+
+class Builder {
+ public:
+  Builder(const Case& c, const BuildOptions& options) : c_(c), options_(options), k_(c.circuit) {}
+
+  Built run() {
+    out_.liquid = fluid::liquid(c_.fuel, c_.at.temperature);
+    out_.ambient = ambient_pressure(c_.at.altitude);
+    out_.tank = tank_pressure(c_, out_.liquid);
+    tank_ = net().fixed("main tank", out_.tank);
+    if (c_.surroundings.surge) surge();
+    mains();
+    feed();
+    return std::move(out_);
+  }
+
+ private:
+  Network& net() { return out_.network; }
+
+  int pickup_node(const std::string& name, size_t index) {
+    const auto& depth = c_.at.pickup_depth;
+    const double over = index < depth.size() ? std::max(depth[index], 0.0) : 0.0;
+    return net().fixed(name, out_.tank + out_.liquid.density * c_.at.force.norm() * over);
+  }
+
+  std::vector<Element> elements(const Leg& leg, size_t i, double bore) const {
+    const Part& p = leg[i];
+    const Catalogue& cat = *c_.catalogue;
+    const auto twin = [&](const Resistance& r) { return p.doubled ? doubled(r) : r; };
+    switch (p.kind) {
+      case PartKind::line: {
+        const HoseType* hose = find(cat.hoses, p.type);
+        return {Line{p.length, bore, hose ? hose->roughness : 1.5e-6}};
+      }
+      case PartKind::fitting: {
+        double after = p.bore_after;
+        for (size_t k = i + 1; after <= 0 && k < leg.size(); ++k) after = circuit::bore_of(leg, k, cat);
+        return {loss(p.count * fitting_loss(p.form, bore, after > 0 ? after : bore), bore)};
+      }
+      case PartKind::filter: {
+        const FilterType& f = *find(cat.filters, p.type);
+        return {twin(rated(f.flow, std::lerp(f.clean, f.loaded, c_.at.filter_load), f.viscous))};
+      }
+      case PartKind::check_valve: {
+        const CheckValveType& v = *find(cat.check_valves, p.type);
+        return {rated(v.flow, v.drop)};
+      }
+      case PartKind::sensor:
+      case PartKind::diffuser: {
+        const RestrictionType& r = *find(p.kind == PartKind::sensor ? cat.sensors : cat.diffusers, p.type);
+        return {twin(rated(r.flow, r.drop))};
+      }
+      case PartKind::restriction:
+        return {orifice(p.discharge, bore)};
+      case PartKind::pump:
+        break;
+    }
+    return {};
+  }
+
+  /// The leg's branches from one node to another; returns the last one. Pumps split it.
+  int leg(const LegPlace& place, int from, int to, bool running, std::vector<Element> last = {},
+          bool gas_back = false) {
+    const Leg& parts = *leg_at(k_, place);
+    const std::string title = place.title(k_);
+    Branch chain{.name = title, .from = from, .to = to, .law = Chain{}};
+    int here = from;
+    bool any = false;
+    std::vector<size_t> waiting;
+    const auto close = [&](int end) {
+      chain.from = here;
+      chain.to = end;
+      chain.gas_back = gas_back;
+      const int branch = net().add(chain);
+      for (size_t w : waiting) out_.pieces[w].branch = branch;
+      waiting.clear();
+      chain = Branch{.name = title, .law = Chain{}};
+      any = false;
+      here = end;
+      return branch;
+    };
+    for (size_t i = 0; i < parts.size(); ++i) {
+      const Part& p = parts[i];
+      if (p.kind != PartKind::pump) {
+        const double bore = circuit::bore_of(parts, i, *c_.catalogue);
+        auto list = elements(parts, i, bore);
+        const double head = p.kind == PartKind::line ? out_.liquid.density * c_.at.force.dot(p.run) : 0.0;
+        auto& all = std::get<Chain>(chain.law);
+        all.insert(all.end(), list.begin(), list.end());
+        chain.head += head;
+        if (p.kind == PartKind::check_valve) {
+          chain.one_way = true;
+          chain.cracking += find(c_.catalogue->check_valves, p.type)->cracking;
+        }
+        waiting.push_back(out_.pieces.size());
+        out_.pieces.push_back({place, static_cast<int>(i), 0, std::move(list), bore, head});
+        any = true;
+        continue;
+      }
+      if (any) close(net().node(title + " at the pump's inlet"));
+      const PumpType& type = *find(c_.catalogue->pumps, p.type);
+      const bool ends = i + 1 == parts.size() && last.empty() && !(type.built_in_check && p.check_valve);
+      const int after = ends ? to : net().node(title + " behind the pump");
+      const Feed feed = type.curves.engine_driven
+                            ? Feed{c_.at.rotation, 0.0}
+                            : Feed{c_.at.supply.value_or(k_.supply),
+                                   wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature)};
+      const int branch =
+          net().add({.name = title, .from = here, .to = after, .law = Pump{&type.curves, feed, running}});
+      out_.pumps.push_back({place, static_cast<int>(i), branch, &type, &p.wiring});
+      out_.pieces.push_back({place, static_cast<int>(i), branch, {}, 0.0, 0.0});
+      here = after;
+      chain.one_way = type.built_in_check && p.check_valve;
+      if (ends) return branch;
+    }
+    auto& all = std::get<Chain>(chain.law);
+    all.insert(all.end(), last.begin(), last.end());
+    return close(to);
+  }
+
+  bool empty(const LegPlace& place) const { return leg_at(k_, place)->empty(); }
+
+  bool returns_to(ReturnTo where) const {
+    return c_.surroundings.surge && c_.surroundings.return_to == where;
+  }
+
+  void surge() {
+    out_.surge = net().node("surge tank");
+    for (size_t i = 0; i < k_.lifts.size(); ++i) {
+      size_t index = 0;
+      std::string name = "pickup of " + k_.lifts[i].pump;
+      for (size_t p = 0; p < c_.surroundings.pickups.size(); ++p)
+        if (c_.surroundings.pickups[p].feeds == k_.lifts[i].pump)
+          index = p, name = c_.surroundings.pickups[p].name;
+      const bool dead = i < c_.at.lifts_dead.size() && c_.at.lifts_dead[i];
+      const LegPlace place{LegKind::lift, static_cast<int>(i)};
+      out_.lift_ends.push_back(leg(place, pickup_node(name, index), out_.surge, !dead));
+      if (i == 0 && k_.transfer.kind == TransferKind::jet && !k_.transfer.by_return) lift_jet();
+    }
+    int end = tank_;
+    if (returns_to(ReturnTo::overflow_tee)) {
+      tee_ = net().node("tee of overflow and return");
+      end = tee_;
+      leg({LegKind::tee, 0}, tee_, tank_, true);
+    }
+    out_.overflow = leg({LegKind::overflow, 0}, out_.surge, end, true, {}, true);
+    if (k_.surge_vent > 0) {
+      const int air = net().fixed("air", out_.ambient);
+      out_.vent = net().add({.name = "surge tank's vent",
+                             .from = air,
+                             .to = out_.surge,
+                             .law = Chain{orifice(0.61, k_.surge_vent)},
+                             .one_way = true,
+                             .gas = true});
+    }
+  }
+
+  /// A share of the first lift pump's flow drives the jet: from behind the pump back into the tank.
+  void lift_jet() {
+    if (out_.pumps.empty()) return;
+    const int behind = net().branches[static_cast<size_t>(out_.pumps.front().branch)].to;
+    out_.jet = net().add({.name = "jet", .from = behind, .to = tank_, .law = Chain{jet_nozzle()}});
+  }
+
+  Resistance jet_nozzle() const {
+    const JetPump jet{k_.transfer.nozzle, k_.transfer.throat};
+    return loss(1 + jet.nozzle_loss, jet.nozzle);
+  }
+
+  void mains() {
+    out_.merge = net().node("merge of the main pumps");
+    int source = out_.surge;
+    if (!c_.surroundings.surge) {
+      source = tank_;
+      std::vector<int> drawn;
+      for (size_t i = 0; i < k_.suctions.size(); ++i) {
+        size_t index = 0;
+        for (size_t p = 0; p < c_.surroundings.pickups.size(); ++p)
+          if (c_.surroundings.pickups[p].name == k_.suctions[i].pickup) index = p;
+        if (i == 0) source = net().node("where the main pumps draw");
+        leg({LegKind::suction, static_cast<int>(i)}, pickup_node(k_.suctions[i].pickup, index), source, true);
+      }
+      if (k_.suctions.empty() && !c_.surroundings.pickups.empty())
+        for (size_t p = 0; p < c_.surroundings.pickups.size(); ++p)
+          if (c_.surroundings.pickups[p].feeds == "engine")
+            source = pickup_node(c_.surroundings.pickups[p].name, p), p = c_.surroundings.pickups.size();
+    }
+    const std::vector<char> on = mains_running(c_);
+    for (size_t i = 0; i < k_.mains.size(); ++i)
+      out_.main_ends.push_back(leg({LegKind::main, static_cast<int>(i)}, source, out_.merge, on[i] != 0));
+  }
+
+  void feed() {
+    out_.entry = net().node("end of the feed line");
+    leg({LegKind::feed, 0}, out_.merge, out_.entry, true);
+    const double reference = k_.regulator.referenced ? c_.at.manifold : out_.ambient;
+    out_.set = reference + k_.regulator.base;
+    switch (k_.feed_kind) {
+      case EngineFeed::returned:
+        rail();
+        regulator(out_.sense);
+        break;
+      case EngineFeed::returnless:
+        rail();
+        out_.sense = out_.merge;
+        regulator(out_.merge);
+        break;
+      case EngineFeed::high_pressure:
+      case EngineFeed::carburettor:
+        net().nodes[static_cast<size_t>(out_.entry)].withdrawal = c_.at.demand;
+        out_.sense = k_.back.empty() ? out_.merge : out_.entry;
+        if (!k_.regulator.type.empty()) regulator(out_.sense);
+        break;
+    }
+  }
+
+  void rail() {
+    const int n = std::max(k_.rail.injectors, 1);
+    for (int i = 0; i < n; ++i)
+      out_.injectors.push_back(net().node(fmt::format("injector {}", i + 1), c_.at.demand / n));
+    for (int i = 0; i + 1 < n; ++i)
+      net().add({.name = "rail",
+                 .from = out_.injectors[static_cast<size_t>(i)],
+                 .to = out_.injectors[static_cast<size_t>(i) + 1],
+                 .law = Chain{Line{k_.rail.length / (n - 1), k_.rail.bore, 1e-5}}});
+    const double turn = 60 * fitting_friction(k_.rail.bore);
+    const auto joint = [&](int end) {
+      net().add({.name = "rail", .from = out_.entry, .to = end, .law = Chain{loss(turn, k_.rail.bore)}});
+    };
+    joint(out_.injectors.front());
+    if (k_.rail.feed == RailFeed::both_ends && n > 1) joint(out_.injectors.back());
+    switch (k_.rail.feed) {
+      case RailFeed::through:
+        out_.sense = out_.injectors.back();
+        break;
+      case RailFeed::both_ends:
+        out_.sense = out_.injectors[static_cast<size_t>(n / 2)];
+        break;
+      case RailFeed::dead_end:
+        out_.sense = out_.entry;
+        break;
+    }
+  }
+
+  void regulator(int at) {
+    const RegulatorType& type = *find(c_.catalogue->regulators, k_.regulator.type);
+    int end = tank_;
+    if (returns_to(ReturnTo::surge_tank)) end = out_.surge;
+    if (returns_to(ReturnTo::overflow_tee)) end = tee_;
+    const bool jet = k_.transfer.kind == TransferKind::jet && k_.transfer.by_return;
+    int outlet = end;
+    if (!empty({LegKind::back, 0}) || jet) {
+      outlet = net().node("behind the regulator");
+      std::vector<Element> last;
+      if (jet) last.emplace_back(jet_nozzle());
+      out_.back = leg({LegKind::back, 0}, outlet, end, true, last);
+      if (jet) out_.jet = out_.back;
+    }
+    if (!options_.relief) return;
+    out_.relief = net().add({.name = "regulator",
+                             .from = at,
+                             .to = outlet,
+                             .law = Relief{out_.set, type.slope, rated(type.open_flow, type.open_drop)}});
+    if (out_.back < 0) out_.back = out_.relief;
+  }
+
+  const Case& c_;
+  const BuildOptions& options_;
+  const Circuit& k_;
+  Built out_;
+  int tank_ = -1, tee_ = -1;
+};
+
+}  // namespace
+
+double ambient_pressure(double altitude) {
+  return 101325.0 * std::pow(std::max(1 - 2.25577e-5 * altitude, 0.05), 5.25588);
+}
+
+double tank_pressure(const Case& c, const fluid::Liquid& liquid) {
+  const double ambient = ambient_pressure(c.at.altitude), demand = c.at.demand;
+  if (c.at.vent_blocked_for > 0) {
+    // Vapour makes itself anew as fuel leaves; the air that is in there only thins.
+    const double vapour = std::min(liquid.vapour_pressure, 0.95 * ambient);
+    const double gas = std::max(c.surroundings.tank_volume * (1 - c.at.level), 1e-4);
+    return vapour + (ambient - vapour) * gas / (gas + demand * c.at.vent_blocked_for);
+  }
+  if (c.circuit.tank_vent <= 0) return ambient;
+  const double speed = demand / (0.61 * area(c.circuit.tank_vent));
+  return ambient - std::min(air_density / 2 * speed * speed, 0.9 * ambient);
+}
+
+bool stage_wants(const Stage& stage, const OperatingPoint& at, bool now) {
+  const double value = stage.by == StageBy::throttle   ? at.throttle
+                       : stage.by == StageBy::manifold ? at.manifold
+                       : stage.by == StageBy::demand   ? at.demand
+                                                       : at.rotation;
+  return stage.by == StageBy::always || value > (now ? stage.off : stage.on);
+}
+
+std::vector<char> mains_running(const Case& c) {
+  const auto& mains = c.circuit.mains;
+  std::vector<char> on(mains.size(), 0);
+  for (size_t i = 0; i < mains.size(); ++i) {
+    on[i] = c.at.mains_on && i < c.at.mains_on->size() ? (*c.at.mains_on)[i]
+                                                       : stage_wants(mains[i].stage, c.at, false);
+    if (i < c.at.mains_dead.size() && c.at.mains_dead[i]) on[i] = 0;
+  }
+  return on;
+}
+
+Built build(const Case& c, const BuildOptions& options) { return Builder(c, options).run(); }
+
+}  // namespace uadze::circuit

@@ -1,0 +1,54 @@
+#pragma once
+// From a circuit's legs to a network, and which part of which leg became which element.
+//
+//   const Built built = build(c, {.regulator = true});
+//   const Solution s = solve(built.network, built.liquid);
+#include "core/circuit/circuit.h"
+
+namespace uadze::circuit {
+
+/// A part's place in the network.
+struct Built {
+  struct Piece {
+    LegPlace leg;
+    int part = 0;
+    int branch = 0;
+    std::vector<Element> elements;  ///< none for a pump
+    double bore = 0.0;
+    double head = 0.0;  ///< Pa
+  };
+  struct PumpAt {
+    LegPlace leg;
+    int part = 0;
+    int branch = 0;
+    const PumpType* type = nullptr;
+    const Wiring* wiring = nullptr;
+  };
+
+  Network network;
+  fluid::Liquid liquid;
+  double ambient = 0.0, tank = 0.0, set = 0.0;  ///< Pa
+  std::vector<Piece> pieces;
+  std::vector<PumpAt> pumps;
+  int surge = -1, merge = -1, entry = -1, sense = -1;  ///< nodes; entry: where the feed line ends
+  int overflow = -1, vent = -1, relief = -1;           ///< branches
+  std::vector<int> lift_ends, main_ends;               ///< branches that bring fuel in
+  std::vector<int> injectors;                          ///< nodes
+  int back = -1;                                       ///< branch of the return line, or the relief itself
+  int jet = -1;                                        ///< branch whose flow drives the jet
+};
+
+struct BuildOptions {
+  bool relief = true;  ///< false: the regulator held shut
+};
+
+/// Needs a circuit without faults.
+Built build(const Case& c, const BuildOptions& options = {});
+
+/// Pa over the vapour pressure's side of things: tank gas, with its vent's loss or blocked for some time.
+double tank_pressure(const Case& c, const fluid::Liquid& liquid);
+
+/// Which main pumps run.
+std::vector<char> mains_running(const Case& c);
+
+}  // namespace uadze::circuit

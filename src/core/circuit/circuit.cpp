@@ -1,0 +1,297 @@
+#include "core/circuit/circuit.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/circuit/build.h"
+#include "core/circuit/findings.h"
+#include "core/circuit/jet_pump.h"
+#include "core/circuit/wiring.h"
+
+namespace uadze::circuit {
+namespace {
+
+std::string label_of(const Part& p) {
+  if (!p.name.empty()) return p.name;
+  switch (p.kind) {
+    case PartKind::line:
+      return p.dash > 0 ? fmt::format("line -{}", p.dash) : "line";
+    case PartKind::fitting:
+      return (p.count > 1 ? fmt::format("{} x ", p.count) : "") + form_names()[static_cast<size_t>(p.form)];
+    case PartKind::restriction:
+      return "restriction";
+    default:
+      return p.type;
+  }
+}
+
+class Reader {
+ public:
+  Reader(const Case& c, Built& built, Solution solution) : c_(c), b_(built) {
+    out_.solution = std::move(solution);
+    out_.liquid = b_.liquid;
+    out_.ambient = b_.ambient;
+    out_.manifold = c.at.manifold;
+    out_.tank = b_.tank;
+  }
+
+  State run() {
+    parts();
+    pumps();
+    regulator();
+    engine();
+    surge();
+    transfer();
+    out_.network = std::move(b_.network);
+    out_.findings = find_trouble(c_, out_);
+    return std::move(out_);
+  }
+
+ private:
+  /// Where more is asked for than can flow the equations end below no pressure at all.
+  double p(int node) const { return std::max(out_.solution.pressure[static_cast<size_t>(node)], 0.0); }
+  double q(int branch) const { return branch < 0 ? 0.0 : out_.solution.flow[static_cast<size_t>(branch)]; }
+  const Branch& branch(int k) const { return b_.network.branches[static_cast<size_t>(k)]; }
+
+  void parts() {
+    int last = -1;
+    double here = 0;
+    for (const Built::Piece& piece : b_.pieces) {
+      if (piece.branch != last) here = p(branch(piece.branch).from);
+      last = piece.branch;
+      const Leg& leg = *leg_at(c_.circuit, piece.leg);
+      PartState s{.leg = piece.leg, .part = piece.part};
+      s.label = label_of(leg[static_cast<size_t>(piece.part)]);
+      s.flow = q(piece.branch);
+      s.inlet = here;
+      if (piece.elements.empty()) {
+        here = p(branch(piece.branch).to);
+        s.loss = s.inlet - here;
+      } else {
+        s.loss = drop(piece.elements, s.flow, b_.liquid).value;
+        here += piece.head - s.loss;
+      }
+      s.outlet = here;
+      s.bore = piece.bore;
+      if (s.bore > 0) {
+        s.velocity = velocity(s.flow, s.bore);
+        s.reynolds = reynolds(s.flow, s.bore, b_.liquid);
+      }
+      out_.parts.push_back(std::move(s));
+    }
+  }
+
+  void pumps() {
+    for (const Built::PumpAt& at : b_.pumps) {
+      const Branch& b = branch(at.branch);
+      const Pump& pump = std::get<Pump>(b.law);
+      const Leg& leg = *leg_at(c_.circuit, at.leg);
+      PumpState s{.leg = at.leg, .part = at.part};
+      s.name = at.leg.title(c_.circuit);
+      if (std::count_if(leg.begin(), leg.end(), [](const Part& x) { return x.kind == PartKind::pump; }) > 1)
+        s.name += ", " + label_of(leg[static_cast<size_t>(at.part)]);
+      s.on = pump.running && pump.feed.supply > 0;
+      s.engine_driven = at.type->curves.engine_driven;
+      s.flow = q(at.branch);
+      s.inlet = p(b.from);
+      s.rise = p(b.to) - s.inlet;
+      s.inlet_margin = s.inlet - b_.liquid.vapour_pressure;
+      s.margin_needed = at.type->curves.inlet_margin;
+      s.supply = pump.feed.supply;
+      s.voltage = s.on ? s.supply : 0.0;
+      if (s.on) {
+        const Operation now = wired(*pump.curves, s.rise, pump.feed);
+        s.current = s.engine_driven ? 0.0 : std::max(now.current, 0.0);
+        s.voltage = now.voltage;
+        s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
+        s.flow_unwired = operate(*pump.curves, s.rise, s.supply).flow;
+      }
+      s.hydraulic = s.on ? std::max(s.flow * s.rise, 0.0) : 0.0;
+      WireState wire{.pump = static_cast<int>(out_.pumps.size())};
+      wire.resistance = pump.feed.resistance;
+      wire.drop = s.current * wire.resistance;
+      const auto density = [&](double a) { return a > 0 ? s.current / a : 0.0; };
+      wire.feed_density = density(at.wiring->feed_area);
+      wire.ground_density = density(at.wiring->ground_area);
+      wire.heat =
+          s.current * s.current * wire_resistance(at.wiring->feed_area, 1.0, c_.circuit.wire_temperature);
+      if (s.current > 0 && at.wiring->feed_length > 0)
+        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, 0.5, c_.circuit.wire_temperature);
+      out_.pumps.push_back(std::move(s));
+      out_.wires.push_back(wire);
+    }
+    for (int end : b_.main_ends) out_.delivered += q(end);
+  }
+
+  void regulator() {
+    RegulatorState& r = out_.regulator;
+    r.set = b_.set;
+    if (b_.relief < 0) return;
+    const Branch& b = branch(b_.relief);
+    const Relief& law = std::get<Relief>(b.law);
+    r.flow = std::max(q(b_.relief), 0.0);
+    r.pressure = p(b.from);
+    r.floor = p(b.to) + drop(Element{law.open}, r.flow, b_.liquid).value;
+    const double wished = law.set + law.slope * r.flow;
+    if (r.flow < 1e-9 && r.pressure < r.set - 10.0)
+      r.mode = RegulatorMode::starved;
+    else
+      r.mode = r.floor > wished + 10.0 ? RegulatorMode::overwhelmed : RegulatorMode::regulating;
+  }
+
+  void engine() {
+    const Circuit& k = c_.circuit;
+    if (b_.injectors.empty()) {
+      out_.rail = p(b_.entry);
+      out_.rail_difference = out_.rail - out_.ambient;
+      out_.difference_set = k.feed_kind == EngineFeed::high_pressure ? k.high_pressure.least_inlet : 0.0;
+      return;
+    }
+    const InjectorType& type = *find(c_.catalogue->injectors, k.rail.injector);
+    double total = 0;
+    for (int node : b_.injectors) {
+      InjectorState s{.pressure = p(node), .difference = p(node) - c_.at.manifold};
+      s.flow = type.flow * std::sqrt(std::max(s.difference, 0.0) / type.difference);  // held open
+      total += s.flow;
+      out_.injectors.push_back(s);
+    }
+    const double duty = total > 0 ? c_.at.demand / total : (c_.at.demand > 0 ? 9.99 : 0.0);
+    double least = std::numeric_limits<double>::infinity();
+    for (size_t i = 0; i < out_.injectors.size(); ++i) {
+      InjectorState& s = out_.injectors[i];
+      s.duty = std::min(duty, 9.99);
+      s.flow *= duty;
+      if (s.difference < least) least = s.difference, out_.leanest = static_cast<int>(i);
+    }
+    out_.duty = std::min(duty, 9.99);
+    out_.rail = out_.injectors[out_.injectors.size() / 2].pressure;
+    out_.rail_difference = least;
+    out_.difference_set = b_.set - c_.at.manifold;
+  }
+
+  void surge() {
+    if (b_.surge < 0) return;
+    SurgeState& s = out_.surge;
+    s.pressure = p(b_.surge);
+    for (int end : b_.lift_ends) s.lift += q(end);
+    if (c_.surroundings.return_to == ReturnTo::surge_tank) s.back = q(b_.back);
+    s.drawn = out_.delivered;
+    s.overflow = std::max(q(b_.overflow), 0.0);
+    s.draining = std::max(-q(b_.overflow), 0.0) + std::max(q(b_.vent), 0.0);
+    if (s.draining < 1e-9) s.draining = 0.0;
+    s.lasts =
+        s.draining > 0 ? c_.surroundings.surge_volume / s.draining : std::numeric_limits<double>::infinity();
+  }
+
+  void transfer() {
+    const Transfer& t = c_.circuit.transfer;
+    if (t.kind == TransferKind::none) return;
+    std::vector<Element> line;
+    double head = 0;
+    for (size_t i = 0; i < t.parts.size(); ++i) {
+      const Part& part = t.parts[i];
+      const double bore = bore_of(t.parts, i, *c_.catalogue);
+      if (bore <= 0) continue;
+      if (part.kind == PartKind::line) {
+        line.emplace_back(Line{part.length, bore, 1e-5});
+        head += b_.liquid.density * c_.at.force.dot(part.run);
+      } else if (part.kind == PartKind::fitting) {
+        line.emplace_back(loss(part.count * fitting_loss(part.form, bore, bore), bore));
+      }
+    }
+    if (t.kind == TransferKind::jet) {
+      const double motive = q(b_.jet);
+      double flow = entrained_flow({t.nozzle, t.throat}, motive, -head, b_.liquid);
+      // The suction line's own loss, taken quadratic about the flow it has.
+      for (int k = 0; k < 20 && flow > 0 && !line.empty(); ++k) {
+        const double loss = drop(line, flow, b_.liquid).value / (flow * flow);
+        flow = 0.5 * (flow + entrained_flow({t.nozzle, t.throat}, motive, -head, b_.liquid, loss));
+      }
+      out_.transfer = flow;
+    } else if (!line.empty()) {
+      double low = 0, high = 1e-3;
+      for (int k = 0; k < 60; ++k) {
+        const double middle = (low + high) / 2;
+        (drop(line, middle, b_.liquid).value < std::abs(head) ? low : high) = middle;
+      }
+      out_.transfer = std::copysign(low, head);
+    }
+  }
+
+  const Case& c_;
+  Built& b_;
+  State out_;
+};
+
+/// Pa by which the engine's wish is met with the regulator shut; falls with demand.
+double spare(Case& c, double demand, Solution& last) {
+  c.at.demand = demand;
+  const Built b = build(c, {.relief = false});
+  Solution now = solve(b.network, b.liquid, last.pressure.empty() ? nullptr : &last);
+  if (!now.converged) return -1e9;
+  const auto at = [&](int node) { return now.pressure[static_cast<size_t>(node)]; };
+  double out = 0;
+  switch (c.circuit.feed_kind) {
+    case EngineFeed::returned:
+    case EngineFeed::returnless:
+      out = at(b.sense) - b.set;
+      break;
+    case EngineFeed::high_pressure:
+      out = at(b.entry) - b.ambient - c.circuit.high_pressure.least_inlet;
+      break;
+    case EngineFeed::carburettor:
+      out = at(b.entry) - b.ambient -
+            drop(Element{orifice(0.61, c.circuit.carburettor.seat)}, demand, b.liquid).value;
+      break;
+  }
+  last = std::move(now);
+  return out;
+}
+
+}  // namespace
+
+State run(const Case& c, const State* start) {
+  Messages faults = circuit_faults(c.circuit, c.surroundings, *c.catalogue, "/circuit");
+  if (!faults.empty()) throw InputError(std::move(faults));
+  Built built = build(c);
+  Solution solution = solve(built.network, built.liquid, start ? &start->solution : nullptr);
+  return Reader(c, built, std::move(solution)).run();
+}
+
+double available_flow(const Case& given) {
+  Case c = given;
+  c.at.mains_on = mains_running(given);
+  Solution last;
+  double low = 0, high = 20e-6;
+  double at_low = spare(c, low, last), at_high = 0;
+  if (at_low < 0) return 0.0;
+  while ((at_high = spare(c, high, last)) >= 0) {
+    low = high, at_low = at_high;
+    high *= 2;
+    if (high > 0.05) return high;
+  }
+  // Illinois' regula falsi: the curve is smooth but for the pumps' corners.
+  int side = 0;
+  double now = low;
+  for (int k = 0; k < 60 && high - low > 1e-12; ++k) {
+    const double guess = (low * at_high - high * at_low) / (at_high - at_low);
+    now = std::isfinite(guess) && guess > low && guess < high ? guess : (low + high) / 2;
+    const double value = spare(c, now, last);
+    if (std::abs(value) < 1.0) break;
+    if (value >= 0) {
+      low = now, at_low = value;
+      if (side == 1) at_high /= 2;
+      side = 1;
+    } else {
+      high = now, at_high = value;
+      if (side == -1) at_low /= 2;
+      side = -1;
+    }
+  }
+  return now;
+}
+
+}  // namespace uadze::circuit

@@ -1,0 +1,193 @@
+#pragma once
+// The whole fuel circuit, steady at one moment: every pressure and flow, each pump on its curve, the
+// regulator's state, the injectors, the wires, and what is wrong, said in a sentence.
+//
+//   Case c{.circuit = setup.circuit, .surroundings = {...}, .fuel = blend, .catalogue = catalogue};
+//   c.at.demand = 41e-6;
+//   const State s = run(c);
+//   s.regulator.mode, s.rail_difference, s.pumps[0].inlet_margin, s.findings[0].text.in(units)
+//
+// Pressures are absolute. Heights and accelerations act through each line's run (rho f.dx); the level over a
+// pickup through its depth.
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/message.h"
+#include "core/base/phrase.h"
+#include "core/circuit/catalogue.h"
+#include "core/circuit/network.h"
+#include "core/circuit/parts.h"
+
+namespace uadze::circuit {
+
+enum class ReturnTo { surge_tank, main_tank, overflow_tee };
+
+/// What stands round the circuit.
+struct Surroundings {
+  bool surge = false;
+  double surge_volume = 0.0;  ///< m3
+  ReturnTo return_to = ReturnTo::main_tank;
+  struct Pickup {
+    std::string name, feeds;
+  };
+  std::vector<Pickup> pickups;
+  double tank_volume = 50e-3;  ///< m3
+};
+
+struct OperatingPoint {
+  double demand = 0.0;                        ///< m3/s of the engine
+  double manifold = 101325.0;                 ///< Pa, absolute
+  std::optional<double> supply;               ///< V; nothing: the circuit's own
+  double temperature = 293.15;                ///< K, of the fuel
+  double altitude = 0.0;                      ///< m
+  Vec3 force{0, 0, -standard_gravity};        ///< m/s2, effective gravity
+  double filter_load = 0.0;                   ///< 0 clean .. 1 due
+  double throttle = 1.0;                      ///< 0..1
+  double rotation = 100.0;                    ///< 1/s, crankshaft
+  std::optional<std::vector<char>> mains_on;  ///< nothing: by their stages
+  std::vector<char> lifts_dead, mains_dead;   ///< what-if
+  std::vector<double> pickup_depth;           ///< m of fuel over each pickup; empty: none
+  double level = 0.5;                         ///< share of the tank that is full, for a blocked vent
+  double vent_blocked_for = 0.0;              ///< s of this demand since the tank's vent was blocked
+};
+
+struct Case {
+  Circuit circuit;
+  Surroundings surroundings;
+  fluid::Blend fuel;
+  std::shared_ptr<const Catalogue> catalogue;
+  OperatingPoint at;
+};
+
+/// Faults of the circuit's build: unknown types, missing ends, zero bores. `place` leads to the circuit.
+Messages circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue,
+                        const std::string& place);
+
+enum class LegKind { lift, overflow, tee, suction, main, feed, rail, back, transfer };
+/// "/lifts/0", "/feed": below the circuit.
+struct LegPlace {
+  LegKind kind = LegKind::feed;
+  int index = 0;
+  bool operator==(const LegPlace&) const = default;
+  std::string pointer() const;
+  std::string title(const Circuit& circuit) const;  ///< "lift left", "feed line"
+};
+
+/// The parts of a leg; nothing for the rail.
+const Leg* leg_at(const Circuit& circuit, const LegPlace& place);
+Leg* leg_at(Circuit& circuit, const LegPlace& place);
+/// All legs there are, in order of flow.
+std::vector<LegPlace> legs_of(const Circuit& circuit, const Surroundings& around);
+
+struct PartState {
+  LegPlace leg;
+  int part = 0;
+  std::string label;
+  double flow = 0.0;
+  double inlet = 0.0, outlet = 0.0;                   ///< Pa
+  double loss = 0.0;                                  ///< Pa, friction only; negative for a pump
+  double bore = 0.0, velocity = 0.0, reynolds = 0.0;  ///< 0 where there is no one bore
+};
+
+struct PumpState {
+  LegPlace leg;
+  int part = 0;
+  std::string name;
+  bool on = true;
+  double flow = 0.0, rise = 0.0;
+  double inlet = 0.0;         ///< Pa
+  double inlet_margin = 0.0;  ///< Pa over vapour pressure
+  double margin_needed = 0.0;
+  double supply = 0.0, voltage = 0.0, current = 0.0;
+  double flow_unwired = 0.0;            ///< at this rise with the full supply
+  double power = 0.0, hydraulic = 0.0;  ///< W, at its terminals; given to the fuel
+  bool engine_driven = false;
+};
+
+struct WireState {
+  int pump = 0;                                     ///< index in State::pumps
+  double resistance = 0.0;                          ///< ohm, all
+  double drop = 0.0;                                ///< V
+  double feed_density = 0.0, ground_density = 0.0;  ///< A/m2
+  double heat = 0.0;                                ///< W/m of the feed wire
+  std::optional<int> advised;                       ///< gauge for 0.5 V and the loom's density
+};
+
+enum class RegulatorMode { none, regulating, starved, overwhelmed };
+
+struct RegulatorState {
+  RegulatorMode mode = RegulatorMode::none;
+  double set = 0.0;       ///< Pa, absolute, that it should hold at no flow
+  double pressure = 0.0;  ///< Pa, before it
+  double flow = 0.0;
+  double floor = 0.0;  ///< Pa, absolute: back-pressure and its own loss, wide open at this flow
+};
+
+struct InjectorState {
+  double pressure = 0.0, difference = 0.0;  ///< Pa
+  double flow = 0.0;                        ///< m3/s, by equal pulses
+  double duty = 0.0;
+};
+
+struct SurgeState {
+  double pressure = 0.0;                                       ///< Pa
+  double lift = 0.0, back = 0.0, drawn = 0.0, overflow = 0.0;  ///< m3/s
+  double draining = 0.0;                                       ///< m3/s by which it empties
+  double lasts = 0.0;  ///< s until it is empty; infinite if it does not empty
+};
+
+struct Finding {
+  Severity severity = Severity::warning;
+  LegPlace leg;
+  int part = -1;  ///< of the leg; -1: the leg as a whole
+  Phrase text;
+};
+
+struct State {
+  Solution solution;
+  Network network;
+  fluid::Liquid liquid;
+  double ambient = 101325.0, manifold = 101325.0, tank = 101325.0;  ///< Pa
+  std::vector<PartState> parts;
+  std::vector<PumpState> pumps;
+  std::vector<WireState> wires;
+  RegulatorState regulator;
+  std::vector<InjectorState> injectors;
+  SurgeState surge;
+  int leanest = -1;              ///< injector
+  double rail = 0.0;             ///< Pa, at the middle injector, or before pump or needle
+  double rail_difference = 0.0;  ///< Pa, least across an injector; over air for other feeds
+  double difference_set = 0.0;   ///< Pa that is wished there
+  double duty = 0.0;             ///< largest
+  double delivered = 0.0;        ///< m3/s out of the main pumps
+  double transfer = 0.0;         ///< m3/s across the tank
+  std::vector<Finding> findings;
+};
+
+/// Throws InputError for circuits with faults (see circuit_faults). `start`: a state of the same case at a
+/// near operating point.
+State run(const Case& c, const State* start = nullptr);
+
+/// The engine demand at which the rail just falls to its set pressure: what the circuit can give at this
+/// voltage, temperature, manifold pressure and stage. 0 if not even without demand.
+double available_flow(const Case& c);
+
+/// ISA: 101325 Pa x (1 - 2.25577e-5 h)^5.25588.
+double ambient_pressure(double altitude);
+
+/// K of one fitting in its bore. `bore_after` counts for reducers.
+double fitting_loss(Form form, double bore, double bore_after);
+
+/// The bore of a part, m: its own, or by hose and dash; fittings take that of the line beside them. 0:
+/// unknown.
+double bore_of(const Leg& leg, size_t part, const Catalogue& catalogue);
+
+/// Ohm from supply to pump and back.
+double wiring_resistance(const Wiring& wiring, const Catalogue& catalogue, double temperature);
+
+/// Whether a main pump's stage wants it on, seen from whether it is on now.
+bool stage_wants(const Stage& stage, const OperatingPoint& at, bool now);
+
+}  // namespace uadze::circuit

@@ -1,0 +1,17 @@
+#pragma once
+// What is wrong at an operating point, and what to be careful with, each at its part and in plain words.
+#include "core/circuit/circuit.h"
+
+namespace uadze::circuit {
+
+/// At a solved state: starved, overwhelmed, cavitation, wires, fuses, a surge tank that empties...
+std::vector<Finding> find_trouble(const Case& c, const State& state);
+
+/// Of the build as such, whatever the flow: hoses in fuel, alcohol and hoses, paper filters, unfused feeds,
+/// lines in the cabin, foaming returns. Severity note: a caution.
+std::vector<Finding> find_cautions(const Case& c);
+
+/// One sentence for the whole: "The circuit carries this." or its worst trouble.
+Phrase verdict_of(const State& state);
+
+}  // namespace uadze::circuit

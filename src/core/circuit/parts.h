@@ -1,0 +1,213 @@
+#pragma once
+// The circuit as a person builds it: legs, each a list of parts in order of flow. Plain values; what a part's
+// type means stands in the catalogue.
+//
+//   main tank                     surge tank                                   engine
+//   pickup--[lift leg]---------->|          |<--[return leg]--regulator---rail---injectors
+//   pickup--[lift leg]---------->|          |--[main leg]--\               ^
+//           <--[overflow leg]----|__________|--[main leg]---+--[feed leg]--+
+//
+//   Circuit c;
+//   c.mains = {{.name = "main", .parts = {pump("main pump, 340 l/h class"), line("rubber, braided", 8,
+//   0.9)}}};
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/vector.h"
+
+namespace uadze::circuit {
+
+enum class PartKind { line, fitting, filter, check_valve, pump, sensor, diffuser, restriction };
+const std::vector<std::string>& part_kinds();
+
+/// Forms of fittings; their losses are equivalent lengths in fitting_loss().
+enum class Form {
+  straight,
+  bend_45,
+  bend_90,
+  bend_120,
+  bend_180,
+  smooth_bend,
+  reducer,
+  tee_through,
+  tee_branch,
+  quick_connector,
+  bulkhead,
+  entry,
+  exit
+};
+const std::vector<std::string>& form_names();
+
+/// Feed and ground of one pump.
+struct Wiring {
+  double feed_area = 0.0;    ///< m2 of copper; 0: without resistance
+  double feed_length = 0.0;  ///< m
+  double ground_area = 0.0;
+  double ground_length = 0.0;
+  int connectors = 0;  ///< contact pairs on the way, there and back
+  std::string relay;   ///< type; empty: none
+  std::string fuse;    ///< type; empty: none
+  double extra = 0.0;  ///< ohm, of switches and the like
+  bool operator==(const Wiring&) const = default;
+};
+
+/// One part of a leg. Which members count depends on the kind.
+struct Part {
+  PartKind kind = PartKind::line;
+  std::string name;           ///< empty: named by its type
+  std::string type;           ///< of the catalogue: a hose for lines, a pump for pumps
+  double length = 0.0;        ///< m, of a line
+  Vec3 run = Vec3::Zero();    ///< m, from its start to its end in the car
+  int dash = 0;               ///< size of a line or fitting; 0: by bore
+  double bore = 0.0;          ///< m, of a line, fitting or restriction; 0: by type and dash
+  double bore_after = 0.0;    ///< m, of a reducer; 0: that of the line behind it
+  Form form = Form::bend_90;  ///< of a fitting
+  int count = 1;              ///< of equal fittings one after the other
+  double discharge = 0.61;    ///< of a restriction
+  bool doubled = false;       ///< two side by side, each with half the flow: relieves a sensor or filter
+  bool check_valve = true;    ///< of a pump that has one built in: false, it was left out
+  bool in_fuel = false;       ///< a line or pump that lies in the fuel
+  bool in_cabin = false;      ///< a line that runs where the driver sits
+  Wiring wiring;              ///< of a pump
+  bool operator==(const Part&) const = default;
+};
+using Leg = std::vector<Part>;
+
+/// From one pickup, by one lift pump of the setup, into the surge tank.
+struct LiftLeg {
+  std::string pump;  ///< name among the setup's lift pumps
+  Leg parts;
+  bool operator==(const LiftLeg&) const = default;
+};
+
+/// Without a surge tank: from one pickup to where the main pumps draw.
+struct SuctionLeg {
+  std::string pickup;
+  Leg parts;
+  bool operator==(const SuctionLeg&) const = default;
+};
+
+enum class StageBy { always, throttle, manifold, demand, rotation };
+const std::vector<std::string>& stage_names();
+
+/// When a main pump runs: on above one value, off below another.
+struct Stage {
+  StageBy by = StageBy::always;
+  double on = 0.0, off = 0.0;  ///< fraction, Pa absolute, m3/s or 1/s
+  double spin_up = 0.2;        ///< s until it delivers
+  bool operator==(const Stage&) const = default;
+};
+
+struct MainLeg {
+  std::string name;
+  Leg parts;
+  Stage stage;
+  bool operator==(const MainLeg&) const = default;
+};
+
+/// How fuel reaches the injectors and what holds its pressure.
+enum class EngineFeed {
+  returned,       ///< regulator behind the rail, return line
+  returnless,     ///< regulator at the tank, one line to the rail
+  high_pressure,  ///< low-pressure feed to a high-pressure pump
+  carburettor     ///< needle and seat
+};
+const std::vector<std::string>& feed_names();
+
+enum class RailFeed { through, both_ends, dead_end };
+const std::vector<std::string>& rail_names();
+
+struct Rail {
+  RailFeed feed = RailFeed::through;
+  int injectors = 4;
+  double bore = 12e-3;   ///< m
+  double length = 0.4;   ///< m, first injector to last
+  std::string injector;  ///< type
+  double duty_limit = 0.85;
+  bool operator==(const Rail&) const = default;
+};
+
+struct Regulator {
+  std::string type;
+  double base = 3e5;       ///< Pa, set with the reference open
+  bool referenced = true;  ///< to the manifold
+  bool operator==(const Regulator&) const = default;
+};
+
+struct HighPressurePump {
+  double least_inlet = 3.5e5;  ///< Pa over air
+  bool operator==(const HighPressurePump&) const = default;
+};
+
+struct Carburettor {
+  double seat = 3.5e-3;           ///< m, bore of all needle seats together
+  double bowl = 120e-6;           ///< m3 in the bowls
+  double most_pressure = 0.35e5;  ///< Pa over air that the needle holds
+  bool operator==(const Carburettor&) const = default;
+};
+
+enum class TransferKind { none, jet, balance_line };
+const std::vector<std::string>& transfer_names();
+
+/// From the far side of a two-sided tank to the side of the pump.
+struct Transfer {
+  TransferKind kind = TransferKind::none;
+  bool by_return = true;   ///< a jet driven by the engine's return; otherwise by a share of the lift flow
+  double nozzle = 1.2e-3;  ///< m
+  double throat = 3.5e-3;  ///< m
+  Leg parts;               ///< of the line across
+  bool operator==(const Transfer&) const = default;
+};
+
+struct Load {
+  std::string name;
+  double current = 0.0;  ///< A, with the engine running
+  bool operator==(const Load&) const = default;
+};
+
+struct Charging {
+  std::string alternator;   ///< type; empty: none, the battery carries all
+  double ratio = 2.5;       ///< alternator's speed over the crankshaft's
+  double battery = 0.0;     ///< C
+  std::vector<Load> loads;  ///< beside the pumps
+  bool operator==(const Charging&) const = default;
+};
+
+/// What the heat balance needs beside the circuit.
+struct HeatPlace {
+  double ambient = 298.15;    ///< K, round tank and lines
+  double tank_loss = 4.0;     ///< W/K, tank to the air
+  double surge_loss = 1.0;    ///< W/K
+  double engine_bay = 150.0;  ///< W that rail and lines take up from the engine
+  bool operator==(const HeatPlace&) const = default;
+};
+
+struct Circuit {
+  EngineFeed feed_kind = EngineFeed::returned;
+  std::vector<LiftLeg> lifts;
+  bool surge_inside = true;  ///< the main tank
+  double surge_vent = 0.0;   ///< m, bore of a vent of its own; 0: it breathes through the overflow
+  Leg overflow;              ///< surge tank to main tank
+  Leg tee;                   ///< where return and overflow are teed: from the tee to the main tank
+  std::vector<SuctionLeg> suctions;
+  std::vector<MainLeg> mains;
+  Leg feed;  ///< merge to rail
+  Rail rail;
+  Regulator regulator;
+  Leg back;  ///< regulator to where the return ends
+  bool return_above_fuel = false;
+  HighPressurePump high_pressure;
+  Carburettor carburettor;
+  Transfer transfer;
+  double tank_vent = 8e-3;           ///< m, bore
+  double idle_manifold = 35e3;       ///< Pa, absolute
+  double full_manifold = 101325.0;   ///< Pa, absolute, at full load
+  double supply = 13.8;              ///< V, with the engine running
+  double wire_temperature = 313.15;  ///< K
+  Charging charging;
+  HeatPlace heat;
+  bool operator==(const Circuit&) const = default;
+};
+
+}  // namespace uadze::circuit

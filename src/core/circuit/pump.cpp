@@ -1,0 +1,216 @@
+#include "core/circuit/pump.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/csv.h"
+#include "core/base/files.h"
+#include "core/base/units.h"
+
+namespace uadze::circuit {
+namespace {
+
+struct Value {
+  double at = 0.0, slope = 0.0;
+};
+
+/// Straight lines between the points, the outer ones prolonged.
+Value along(const std::vector<CurvePoint>& points, double pressure, double CurvePoint::*what) {
+  if (points.size() == 1) return {points[0].*what, 0.0};
+  size_t i = 1;
+  while (i + 1 < points.size() && pressure > points[i].pressure) ++i;
+  const CurvePoint &a = points[i - 1], &b = points[i];
+  const double slope = (b.*what - a.*what) / (b.pressure - a.pressure);
+  return {a.*what + slope * (pressure - a.pressure), slope};
+}
+
+/// One curve scaled to another drive by the affinity laws.
+Operation scaled(const PumpCurve& curve, double rise, double drive) {
+  const double n = std::max(drive / curve.drive, 0.02);
+  const Value q = along(curve.points, rise / (n * n), &CurvePoint::flow);
+  const Value i = along(curve.points, rise / (n * n), &CurvePoint::current);
+  Operation out;
+  out.voltage = drive;
+  out.flow = n * q.at;
+  out.flow_by_rise = q.slope / n;
+  out.flow_by_drive = (q.at - 2 * rise / (n * n) * q.slope) / curve.drive;
+  out.current = n * n * i.at;
+  out.current_by_rise = i.slope;
+  out.current_by_drive = (2 * n * i.at - 2 * rise / n * i.slope) / curve.drive;
+  return out;
+}
+
+}  // namespace
+
+Messages curve_faults(const PumpCurves& pump, const std::string& place) {
+  Messages out;
+  const auto fail = [&](const std::string& where, std::string expected, std::string found) {
+    out.push_back({Severity::error, "", place + where, std::move(expected), std::move(found)});
+  };
+  if (pump.curves.empty()) fail("", "at least one curve", "none");
+  for (size_t c = 0; c < pump.curves.size(); ++c) {
+    const auto& curve = pump.curves[c];
+    const std::string at = fmt::format("/{}", c);
+    if (!(curve.drive > 0) || (c > 0 && !(curve.drive > pump.curves[c - 1].drive)))
+      fail(at, "voltages or speeds above 0, each higher than the one before",
+           fmt::format("{:.6g}", curve.drive));
+    if (curve.points.size() < 2) fail(at, "at least two points", fmt::format("{}", curve.points.size()));
+    for (size_t i = 0; i < curve.points.size(); ++i) {
+      const CurvePoint& p = curve.points[i];
+      const std::string here = fmt::format("{}/points/{}", at, i);
+      if (!std::isfinite(p.pressure) || !std::isfinite(p.flow) || !std::isfinite(p.current) || p.flow < 0 ||
+          p.current < 0 || p.pressure < 0)
+        fail(here, "figures of 0 or more",
+             fmt::format("{:.6g} bar, {:.6g} L/h, {:.6g} A", p.pressure / 1e5, p.flow * 3.6e6, p.current));
+      if (i == 0) continue;
+      const CurvePoint& before = curve.points[i - 1];
+      if (!(p.pressure > before.pressure))
+        fail(here, fmt::format("a pressure above the {:.6g} bar before it", before.pressure / 1e5),
+             fmt::format("{:.6g} bar", p.pressure / 1e5));
+      else if (p.flow > before.flow)
+        fail(here,
+             fmt::format("a flow that falls as pressure rises, not above the {:.6g} L/h before it",
+                         before.flow * 3.6e6),
+             fmt::format("{:.6g} L/h: a rising curve has no one operating point", p.flow * 3.6e6));
+    }
+  }
+  return out;
+}
+
+Operation operate(const PumpCurves& pump, double rise, double drive) {
+  const auto& all = pump.curves;
+  if (all.size() == 1 || drive <= all.front().drive) return scaled(all.front(), rise, drive);
+  if (drive >= all.back().drive) return scaled(all.back(), rise, drive);
+  size_t k = 1;
+  while (drive > all[k].drive) ++k;
+  const PumpCurve &a = all[k - 1], &b = all[k];
+  const double s = (drive - a.drive) / (b.drive - a.drive);
+  const Value qa = along(a.points, rise, &CurvePoint::flow), qb = along(b.points, rise, &CurvePoint::flow);
+  const Value ia = along(a.points, rise, &CurvePoint::current),
+              ib = along(b.points, rise, &CurvePoint::current);
+  Operation out;
+  out.voltage = drive;
+  out.flow = std::lerp(qa.at, qb.at, s);
+  out.flow_by_rise = std::lerp(qa.slope, qb.slope, s);
+  out.flow_by_drive = (qb.at - qa.at) / (b.drive - a.drive);
+  out.current = std::lerp(ia.at, ib.at, s);
+  out.current_by_rise = std::lerp(ia.slope, ib.slope, s);
+  out.current_by_drive = (ib.at - ia.at) / (b.drive - a.drive);
+  return out;
+}
+
+Operation wired(const PumpCurves& pump, double rise, const Feed& feed) {
+  Operation now = operate(pump, rise, feed.supply);
+  if (pump.engine_driven || feed.resistance <= 0) return now;
+  // V + R I(V) - supply is a straight line between two curves: Newton ends in a few steps. Where I falls
+  // with V so steeply that the line turns, the step is bounded.
+  double v = feed.supply;
+  for (int k = 0; k < 50; ++k) {
+    const double off = v + feed.resistance * std::max(now.current, 0.0) - feed.supply;
+    const double slope = std::max(1 + feed.resistance * now.current_by_drive, 0.2);
+    const double next = std::clamp(v - off / slope, 0.05 * feed.supply, feed.supply);
+    const bool done = std::abs(next - v) < 1e-10;
+    v = next;
+    now = operate(pump, rise, v);
+    if (done) break;
+  }
+  // Along the fixed point dV = -R I_p dp / (1 + R I_V).
+  const double slope = std::max(1 + feed.resistance * now.current_by_drive, 0.2);
+  const double v_by_rise = -feed.resistance * now.current_by_rise / slope;
+  now.flow_by_rise = std::min(now.flow_by_rise + now.flow_by_drive * v_by_rise, 0.0);
+  return now;
+}
+
+PumpCurves estimated_curves(const SinglePoint& point) {
+  PumpCurves out;
+  out.estimated = true;
+  const double free = 1.15 * point.flow, top = point.pressure / std::sqrt(1 - 1 / 1.15);
+  const double current =
+      point.current > 0 ? point.current : point.flow * point.pressure / 0.30 / point.voltage;
+  PumpCurve curve{point.voltage, {}};
+  for (int k = 0; k <= 10; ++k) {
+    const double p = top * k / 10;
+    curve.points.push_back(
+        {p, free * (1 - (p / top) * (p / top)), current / 3 * (1 + 2 * p / point.pressure)});
+  }
+  // The point itself is a corner of the curve, so that it is met exactly.
+  CurvePoint given{point.pressure, point.flow, current};
+  curve.points.insert(std::find_if(curve.points.begin(), curve.points.end(),
+                                   [&](const CurvePoint& p) { return p.pressure > point.pressure; }),
+                      given);
+  out.curves = {std::move(curve)};
+  return out;
+}
+
+PumpCurves parse_bench_curve(std::string_view text, const std::string& file) {
+  const CsvTable table = parse_csv(text, file);
+  struct Column {
+    const char* name;
+    Quantity quantity;
+    int index = -1;
+    Unit unit{};
+  };
+  std::vector<Column> columns{{"voltage", Quantity::voltage},
+                              {"pressure", Quantity::pressure},
+                              {"flow", Quantity::flow},
+                              {"current", Quantity::current}};
+  for (size_t i = 0; i < table.header.size(); ++i) {
+    const std::string& head = table.header[i];
+    const size_t open = head.find('['), close = head.find(']');
+    std::string name = head.substr(0, open);
+    while (!name.empty() && name.back() == ' ') name.pop_back();
+    for (Column& c : columns) {
+      if (name != c.name) continue;
+      const std::string unit = open == std::string::npos || close == std::string::npos
+                                   ? ""
+                                   : head.substr(open + 1, close - open - 1);
+      const auto found = find_unit(unit, c.quantity);
+      if (!found)
+        throw InputError(Message{.file = file,
+                                 .place = "column " + head,
+                                 .expected = fmt::format("a known unit, such as {} [{}]", c.name,
+                                                         known_units(c.quantity).front().name),
+                                 .found = "\"" + unit + "\""});
+      c.index = static_cast<int>(i);
+      c.unit = *found;
+    }
+  }
+  for (const Column& c : columns)
+    if (c.index < 0 && std::string(c.name) != "current")
+      throw InputError(Message{
+          .file = file, .place = "header", .expected = fmt::format("a column {}", c.name), .found = "none"});
+  std::map<double, std::vector<CurvePoint>> by_drive;
+  for (size_t r = 0; r < table.rows.size(); ++r) {
+    const auto read = [&](const Column& c) {
+      if (c.index < 0) return 0.0;
+      const std::string& cell = table.rows[r][static_cast<size_t>(c.index)];
+      const auto value = parse_number(cell);
+      if (!value || *value < 0)
+        throw InputError(Message{.file = file,
+                                 .place = fmt::format("line {}, column {}", table.lines[r], c.name),
+                                 .expected = "a number of 0 or more",
+                                 .found = "\"" + cell + "\""});
+      return c.unit.to_si(*value);
+    };
+    by_drive[read(columns[0])].push_back({read(columns[1]), read(columns[2]), read(columns[3])});
+  }
+  PumpCurves out;
+  for (auto& [drive, points] : by_drive) {
+    std::sort(points.begin(), points.end(),
+              [](const CurvePoint& a, const CurvePoint& b) { return a.pressure < b.pressure; });
+    out.curves.push_back({drive, std::move(points)});
+  }
+  Messages faults = curve_faults(out, "curve");
+  for (Message& m : faults) m.file = file;
+  if (!faults.empty()) throw InputError(std::move(faults));
+  return out;
+}
+
+PumpCurves read_bench_curve(const std::filesystem::path& path) {
+  return parse_bench_curve(read_file(path), path.string());
+}
+
+}  // namespace uadze::circuit
