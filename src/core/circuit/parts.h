@@ -142,7 +142,7 @@ struct HighPressurePump {
 
 struct Carburettor {
   double seat = 3.5e-3;           ///< m, bore of all needle seats together
-  double bowl = 120e-6;           ///< m3 in the bowls
+  double bowl = 120 * 1e-6;       ///< m3 in the bowls; as it comes from a file in ml
   double most_pressure = 0.35e5;  ///< Pa over air that the needle holds
   bool operator==(const Carburettor&) const = default;
 };
