@@ -252,6 +252,11 @@ std::string state_text(const Case& c, const Setup& setup, const State& s) {
 }  // namespace
 
 void circuit_point(const CircuitOptions& options) {
+  for (const auto& value : {options.power_kw, options.demand_l_h, options.manifold_kpa, options.supply_v,
+                            options.fuel_c, options.altitude_m, options.level_l, options.throttle_percent,
+                            options.rotation_rpm, options.filter_load_percent})
+    if (value && !std::isfinite(*value))
+      throw UsageError("circuit: expected numbers, found one that is none");
   TankStore tanks;
   const Opened opened = open_project(options.file, &tanks);
   say(opened.notes);

@@ -265,5 +265,76 @@ TEST(Cli, MapHasARowForEveryLevelAndSample) {
   EXPECT_THAT(text, HasSubstr("level [l],time [s],distance [m],mean wet fraction [1]"));
 }
 
+const std::string tarn = source("demo/ostrel-tarn.uadze.json").string();
+
+TEST(Cli, CircuitAtAPointGivesEverythingAsJson) {
+  const Outcome o = run("circuit " + p4 + " --power-kw 300 --manifold-kpa 150 --json");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const json j = json::parse(o.out);
+  EXPECT_NEAR(j["conditions"]["power_kw"].get<double>(), 300, 1e-9);
+  EXPECT_TRUE(j["solution"]["converged"].get<bool>());
+  EXPECT_EQ(j["regulator"]["state"], "regulating");
+  EXPECT_EQ(j["rail"]["injectors"].size(), 6u);
+  for (const char* key : {"nodes", "branches", "parts", "pumps", "budget", "gauge_card", "line_choice"})
+    EXPECT_FALSE(j[key].empty()) << key;
+  EXPECT_FALSE(j["capacity"]["limits"].empty());
+  // Out of the main pumps comes what the engine burns and what the regulator sends back.
+  EXPECT_NEAR(j["surge_tank"]["drawn_l_h"].get<double>(),
+              j["conditions"]["demand_l_h"].get<double>() + j["regulator"]["flow_l_h"].get<double>(), 1e-3);
+  for (const auto& pump : j["pumps"])
+    EXPECT_NEAR(pump["voltage_v"].get<double>() + pump["wire_drop_v"].get<double>(), 13.8, 1e-6);
+}
+
+TEST(Cli, CircuitConditionsMoveTheAnswer) {
+  const auto available = [](const std::string& more) {
+    return json::parse(run("circuit " + p4 + " --json " + more).out)["capacity"]["available_l_h"]
+        .get<double>();
+  };
+  const double usual = available("");
+  EXPECT_LT(available("--supply-v 11.5"), usual);
+  EXPECT_LT(available("--what-if loaded-filter"), usual);
+  EXPECT_LT(available("--what-if main-dead --what-if loaded-filter"), available("--what-if main-dead"));
+  EXPECT_LT(available("--manifold-kpa 250"), usual);
+  EXPECT_LT(available("--fuel-c 58"), usual);
+}
+
+TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
+  EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out, HasSubstr("The rail is starved: 2.6"));
+  EXPECT_THAT(run("circuit " + wisp + " --what-if hot-fuel").out,
+              HasSubstr("The fuel boils in the tank at 60.0 °C"));
+  EXPECT_THAT(run("circuit " + tarn + " --what-if small-return --power-kw 0").out,
+              HasSubstr("The return line overwhelms the regulator"));
+}
+
+TEST(Cli, CircuitSweepIsATable) {
+  const Outcome o = run("circuit " + tarn + " --what-if small-return --sweep power:0:400:50");
+  ASSERT_EQ(o.code, 0) << o.err;
+  std::istringstream in(o.out);
+  std::string row;
+  std::getline(in, row);
+  EXPECT_EQ(row.rfind("power [kW],demand [l/h],available [l/h],rail [bar]", 0), 0u);
+  double before = 1e9;
+  int rows = 0;
+  while (std::getline(in, row)) {
+    ++rows;
+    std::vector<double> cells;
+    std::istringstream cell_stream(row);
+    for (std::string cell; std::getline(cell_stream, cell, ',');) cells.push_back(std::atof(cell.c_str()));
+    EXPECT_LT(cells[3], before) << "the rail falls to its setting as demand grows";
+    before = cells[3];
+  }
+  EXPECT_EQ(rows, 9);
+}
+
+TEST(Cli, CircuitMisuseIsSaid) {
+  for (const char* more :
+       {"--sweep power:0:100", "--sweep boost:0:1:1", "--sweep power:0:100:-5", "--what-if rain",
+        "--power-kw 1 --demand-l-h 1", "--supply-v nan", "--accel-g 1,2", "--power-kw -5"})
+    EXPECT_EQ(run("circuit " + p4 + " " + more).code, 2) << more;
+  const Outcome o = run("circuit " + wisp + " --what-if lift-dead");
+  EXPECT_EQ(o.code, 0);
+  EXPECT_THAT(o.err, HasSubstr("nothing here that it changes"));
+}
+
 }  // namespace
 }  // namespace uadze

@@ -70,6 +70,7 @@ constexpr std::array current_units{Unit{"A", 1.0, 0, 1}, Unit{"mA", 1e-3, 0, 0}}
 constexpr std::array resistance_units{Unit{"mΩ", 1e-3, 0, 1}, Unit{"mohm", 1e-3}, Unit{"ohm", 1.0, 0, 4}};
 constexpr std::array wire_area_units{Unit{"mm2", 1e-6, 0, 2}};
 constexpr std::array charge_units{Unit{"Ah", 3600.0, 0, 1}};
+constexpr std::array heat_flow_units{Unit{"W", 1.0, 0, 0}, Unit{"kW", 1e3, 0, 2}};
 constexpr std::array specific_heat_units{Unit{"kJ/(kg K)", 1e3, 0, 2}};
 
 char lower(char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; }
@@ -150,6 +151,8 @@ std::span<const Unit> known_units(Quantity quantity) {
       return charge_units;
     case Quantity::specific_heat:
       return specific_heat_units;
+    case Quantity::heat_flow:
+      return heat_flow_units;
   }
   return plain_units;
 }

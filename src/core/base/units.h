@@ -41,6 +41,7 @@ enum class Quantity {
   wire_area,      ///< m2, of copper
   charge,         ///< C
   specific_heat,  ///< J/(kg K)
+  heat_flow,      ///< W, of pumps, heat and losses
 };
 
 enum class VolumeUnit { litre, us_gallon };

@@ -103,12 +103,14 @@ class Builder {
         auto& all = std::get<Chain>(chain.law);
         all.insert(all.end(), list.begin(), list.end());
         chain.head += head;
+        double cracking = 0;
         if (p.kind == PartKind::check_valve) {
           chain.one_way = true;
-          chain.cracking += find(c_.catalogue->check_valves, p.type)->cracking;
+          cracking = find(c_.catalogue->check_valves, p.type)->cracking;
+          chain.cracking += cracking;
         }
         waiting.push_back(out_.pieces.size());
-        out_.pieces.push_back({place, static_cast<int>(i), 0, std::move(list), bore, head});
+        out_.pieces.push_back({place, static_cast<int>(i), 0, std::move(list), bore, head, cracking});
         any = true;
         continue;
       }
@@ -123,7 +125,7 @@ class Builder {
       const int branch =
           net().add({.name = title, .from = here, .to = after, .law = Pump{&type.curves, feed, running}});
       out_.pumps.push_back({place, static_cast<int>(i), branch, &type, &p.wiring});
-      out_.pieces.push_back({place, static_cast<int>(i), branch, {}, 0.0, 0.0});
+      out_.pieces.push_back({place, static_cast<int>(i), branch, {}, 0.0, 0.0, 0.0});
       here = after;
       chain.one_way = type.built_in_check && p.check_valve;
       if (ends) return branch;

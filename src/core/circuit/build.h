@@ -15,7 +15,8 @@ struct Built {
     int branch = 0;
     std::vector<Element> elements;  ///< none for a pump
     double bore = 0.0;
-    double head = 0.0;  ///< Pa
+    double head = 0.0;      ///< Pa
+    double cracking = 0.0;  ///< Pa, of a check valve that is open
   };
   struct PumpAt {
     LegPlace leg;

@@ -72,6 +72,10 @@ class Reader {
         s.loss = s.inlet - here;
       } else {
         s.loss = drop(piece.elements, s.flow, b_.liquid).value;
+        const Branch& b = branch(piece.branch);
+        // Open, it takes its spring's pressure; shut, all that stands across it.
+        if (piece.cracking > 0 || leg[static_cast<size_t>(piece.part)].kind == PartKind::check_valve)
+          s.loss += s.flow > 1e-9 ? piece.cracking : p(b.from) + b.head - p(b.to);
         here += piece.head - s.loss;
       }
       s.outlet = here;
@@ -273,12 +277,14 @@ double available_flow(const Case& given) {
     high *= 2;
     if (high > 0.05) return high;
   }
-  // Illinois' regula falsi: the curve is smooth but for the pumps' corners.
+  // Illinois' regula falsi, and halving whenever that did not halve the bracket in two steps.
   int side = 0;
-  double now = low;
-  for (int k = 0; k < 60 && high - low > 1e-12; ++k) {
+  double now = low, width = high - low;
+  for (int k = 0; k < 100 && high - low > 1e-12; ++k) {
     const double guess = (low * at_high - high * at_low) / (at_high - at_low);
-    now = std::isfinite(guess) && guess > low && guess < high ? guess : (low + high) / 2;
+    const bool slow = k % 2 == 1 && high - low > width / 2;
+    if (k % 2 == 1) width = high - low;
+    now = !slow && std::isfinite(guess) && guess > low && guess < high ? guess : (low + high) / 2;
     const double value = spare(c, now, last);
     if (std::abs(value) < 1.0) break;
     if (value >= 0) {

@@ -25,13 +25,16 @@ struct Manner {
   /// which of the two states holds (primal-dual active sets, Hintermueller, Ito and Kunisch 2002). Any does
   /// at the solution; on the way one may go to and fro where another does not.
   double seat_weight = 1e8;
-  /// 1..0: how much gentler than they are valves open and pumps lose their prime, for reaching a difficult
-  /// state by degrees.
+  /// 1..0: how much gentler than they are valves open, shut ones hold and pumps lose their prime, for
+  /// reaching a difficult state by degrees.
   double soft = 0.0;
+  double shut_resistance() const {
+    return soft > 0 ? std::min(circuit::shut_resistance, 1e10 / soft) : circuit::shut_resistance;
+  }
 };
 
-Equation shut(double driving, double q, double by_from, double by_to) {
-  return {driving - shut_resistance * q, by_from, by_to, -shut_resistance};
+Equation shut(double driving, double q, double by_from, double by_to, const Manner& how) {
+  return {driving - how.shut_resistance() * q, by_from, by_to, -how.shut_resistance()};
 }
 
 /// Air, and a chain of nothing, would be without any resistance, and the flow through them without any
@@ -54,12 +57,12 @@ Equation equation(const Chain& chain, const Branch& b, double from, double to, d
       const Drop d = drop_of(chain, q, liquid, false);
       return {push + rise - d.value, 1.0, -1.0, -std::max(d.slope, 1.0)};
     }
-    if (push + how.seat_weight * q >= 0) return shut(push + rise / 2, q, 1.0, -1.0);
+    if (push + how.seat_weight * q >= 0) return shut(push + rise / 2, q, 1.0, -1.0, how);
     const Drop d = drop_of(chain, q, liquid, true);
     return {push - d.value, 1.0, -1.0, -std::max(d.slope, 1.0)};
   }
   const double driving = from + b.head - to - b.cracking;
-  if (b.one_way && driving + how.seat_weight * q < 0) return shut(driving, q, 1.0, -1.0);
+  if (b.one_way && driving + how.seat_weight * q < 0) return shut(driving, q, 1.0, -1.0, how);
   const Drop d = drop_of(chain, q, liquid, b.gas);
   return {driving - d.value, 1.0, -1.0, -std::max(d.slope, 1.0)};
 }
@@ -89,17 +92,17 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
   auto [share, by_margin] = wet_share(*pump.curves, from - liquid.vapour_pressure, liquid);
   share += how.soft * (1 - share);
   by_margin *= 1 - how.soft;
-  const double forward = std::max(now.flow, 0.0);
+  const double forward = std::max(now.flow, 0.0), leak = (1 - share) * shut_leak;
   // Only what goes forward is lost to gas.
-  const double flow = (now.flow > 0 ? share * now.flow : now.flow) - shut_leak * rise;
-  const double slope = (now.flow > 0 ? share : 1.0) * now.flow_by_rise - shut_leak;
+  const double flow = (now.flow > 0 ? share * now.flow : now.flow) - leak * rise;
+  const double slope = (now.flow > 0 ? share : 1.0) * now.flow_by_rise - leak;
   return {pump_scale * (q - flow), pump_scale * (slope - forward * by_margin), -pump_scale * slope,
           pump_scale};
 }
 
 Equation equation(const Relief& r, const Branch& b, double from, double to, double q,
                   const fluid::Liquid& liquid, const Manner& how) {
-  if (from - r.set + how.seat_weight * q < 0) return shut(from - r.set, q, 1.0, 0.0);
+  if (from - r.set + how.seat_weight * q < 0) return shut(from - r.set, q, 1.0, 0.0, how);
   const double slope = std::max(r.slope, 1e6 + how.soft * 1e10);
   const Drop open = drop(Element{r.open}, q, liquid);
   if (r.set + slope * q >= to - b.head + open.value) return {from - r.set - slope * q, 1.0, 0.0, -slope};
@@ -271,11 +274,12 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
                const SolveOptions& options) {
   Solution out;
   out.reason = fault_of_form(net);
-  State s{std::vector<double>(net.nodes.size(), 1e5), std::vector<double>(net.branches.size(), 2e-5)};
+  State cold{std::vector<double>(net.nodes.size(), 1e5), std::vector<double>(net.branches.size(), 2e-5)};
+  State s = cold;
   if (start && start->pressure.size() == s.p.size() && start->flow.size() == s.q.size())
     s = {start->pressure, start->flow};
   for (size_t i = 0; i < net.nodes.size(); ++i)
-    if (net.nodes[i].fixed) s.p[i] = net.nodes[i].pressure;
+    if (net.nodes[i].fixed) cold.p[i] = s.p[i] = net.nodes[i].pressure;
   if (!out.reason.empty()) {
     out.pressure = s.p;
     out.flow.assign(net.branches.size(), 0.0);
@@ -307,7 +311,6 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
     }
     return worst <= options.tolerance;
   };
-  const State cold = s;
   const auto by_degrees = [&](double weight) {
     s = cold;
     solver.manner.seat_weight = weight;
@@ -318,8 +321,9 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
     }
     return done;
   };
-  bool done = iterate(options.iterations);
-  for (double weight : {1e7, 1e10}) {
+  // From the given start if there is one, then from cold, then by other ways to the same state.
+  bool done = start && iterate(options.iterations / 2);
+  for (double weight : {1e8, 1e7, 1e10}) {
     if (done) break;
     s = cold;
     solver.manner.seat_weight = weight;

@@ -43,6 +43,14 @@ Operation scaled(const PumpCurve& curve, double rise, double drive) {
   return out;
 }
 
+/// An engine-driven pump displaces by its strokes against a spring: slower than its slowest curve it moves
+/// less at the same pressure, faster than its fastest no more.
+Operation displaced(const PumpCurve& curve, double rise, double drive) {
+  const double n = std::clamp(drive / curve.drive, 0.0, 1.0);
+  const Value q = along(curve.points, rise, &CurvePoint::flow);
+  return {.flow = n * q.at, .flow_by_rise = n * q.slope, .voltage = drive};
+}
+
 }  // namespace
 
 Messages curve_faults(const PumpCurves& pump, const std::string& place) {
@@ -82,6 +90,8 @@ Messages curve_faults(const PumpCurves& pump, const std::string& place) {
 
 Operation operate(const PumpCurves& pump, double rise, double drive) {
   const auto& all = pump.curves;
+  if (pump.engine_driven && (drive <= all.front().drive || drive >= all.back().drive))
+    return displaced(drive <= all.front().drive ? all.front() : all.back(), rise, drive);
   if (all.size() == 1 || drive <= all.front().drive) return scaled(all.front(), rise, drive);
   if (drive >= all.back().drive) return scaled(all.back(), rise, drive);
   size_t k = 1;

@@ -400,8 +400,10 @@ Read<Project> parse_project(const std::string& text, const std::string& file, Ta
   project.name = root.text("name", "");
   project.notes = root.text("notes", "");
   project.catalogue_files = root.texts("catalogues");
-  // Without a file's name there is no folder to read catalogues from, and types are not looked up.
-  if (!file.empty()) try {
+  // Without a file's name there is no folder to read catalogues from; a project that names some is then not
+  // checked for its types.
+  if (project.catalogue_files.empty()) project.catalogue = shipped_catalogue();
+  if (!file.empty() && !project.catalogue) try {
       project.catalogue = load_catalogue(project.catalogue_files, fs::path(file).parent_path(), messages);
     } catch (const InputError& error) {
       messages.insert(messages.end(), error.messages().begin(), error.messages().end());

@@ -60,7 +60,7 @@ struct Project {
   std::vector<LapReference> laps;
   std::vector<session::Session> sessions;
   std::vector<std::string> catalogue_files;  ///< relative to the project's folder
-  /// The shipped catalogue with those files on top; never nothing in a project read from a file.
+  /// The shipped catalogue with those files on top; nothing while those can not be found.
   std::shared_ptr<const circuit::Catalogue> catalogue;
   /// By what the file says; the catalogue follows from its files' names.
   bool operator==(const Project& other) const {

@@ -1,5 +1,7 @@
 #include "gui/document/document.h"
 
+#include "core/project/catalogue_file.h"
+
 #include <signal.h>
 #include <unistd.h>
 
@@ -151,6 +153,7 @@ void Document::start_new() {
   setup.tank.shapes = {tank::Box{{-0.25, -0.3, 0}, {0.25, 0.3, 0.25}}};
   setup.tank.pickups = {{"pickup", {-0.2, 0, 0.005}, 0.02, "engine"}};
   fresh.setups = {setup};
+  fresh.catalogue = project::shipped_catalogue();
   adopt(std::move(fresh), {}, {}, {});
 }
 

@@ -13,8 +13,8 @@
 
 namespace uadze::gui {
 
-enum class Station { car, tank, laps, slosh, sessions };
-inline constexpr int station_count = 5;
+enum class Station { car, tank, laps, slosh, circuit, sessions };
+inline constexpr int station_count = 6;
 
 /// The fuel in the tank at one moment, for showing.
 struct FuelState {

@@ -17,6 +17,7 @@
 #include <QVBoxLayout>
 
 #include "core/base/version.h"
+#include "core/project/circuit_case.h"
 #include "gui/frame/lap_ribbon.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
@@ -39,8 +40,9 @@ MainWindow::MainWindow(QWidget* parent)
       sides_(new QStackedWidget) {
   setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
   setAcceptDrops(true);
-  stations_ = {make_car_station(workspace_), make_tank_station(workspace_), make_laps_station(workspace_),
-               make_slosh_station(workspace_), make_sessions_station(workspace_)};
+  stations_ = {make_car_station(workspace_),     make_tank_station(workspace_),
+               make_laps_station(workspace_),    make_slosh_station(workspace_),
+               make_circuit_station(workspace_), make_sessions_station(workspace_)};
   for (const auto& s : stations_) {
     pictures_->addWidget(s->picture());
     sides_->addWidget(s->side());
@@ -340,7 +342,25 @@ void MainWindow::refresh() {
     else
       set(s, StationState::good, "complete");
   }
+  if (!setup || !setup->circuit) {
+    set(Station::circuit, StationState::empty, "no circuit in this setup yet");
+  } else {
+    const QString trouble = circuit_trouble();
+    set(Station::circuit, trouble.isEmpty() ? StationState::good : StationState::trouble,
+        trouble.isEmpty() ? "carries full load" : trouble);
+  }
   if (!fault.isEmpty() && !project.laps.empty() && !stale && !notice_->isVisible()) notice_->say(fault, true);
+}
+
+QString MainWindow::circuit_trouble() const {
+  try {
+    const circuit::State state = run(project::circuit_case(workspace_.project(), *workspace_.setup()));
+    for (const auto& f : state.findings)
+      if (f.severity == Severity::error) return QString::fromStdString(f.text.in(workspace_.units()));
+    return {};
+  } catch (const std::exception& error) {
+    return error.what();
+  }
 }
 
 QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {

@@ -43,6 +43,8 @@ class MainWindow : public QMainWindow {
  private:
   void build_menus();
   void build_unit_menu(class QMenu* menu);
+  /// What is wrong with the circuit at full load; empty if nothing is.
+  QString circuit_trouble() const;
   void refresh();
   void refresh_recent();
   bool save(bool over_foreign_changes = false);

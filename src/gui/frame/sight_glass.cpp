@@ -18,6 +18,8 @@ QString station_title(Station station) {
       return "Laps";
     case Station::slosh:
       return "Slosh";
+    case Station::circuit:
+      return "Circuit";
     case Station::sessions:
       return "Sessions";
   }

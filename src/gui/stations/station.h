@@ -19,6 +19,7 @@ std::unique_ptr<StationView> make_car_station(Workspace& workspace);
 std::unique_ptr<StationView> make_tank_station(Workspace& workspace);
 std::unique_ptr<StationView> make_laps_station(Workspace& workspace);
 std::unique_ptr<StationView> make_slosh_station(Workspace& workspace);
+std::unique_ptr<StationView> make_circuit_station(Workspace& workspace);
 std::unique_ptr<StationView> make_sessions_station(Workspace& workspace);
 
 /// A side panel: editors above, in a scroll area, the working below.

@@ -12,7 +12,9 @@ WorkingView::WorkingView(Workspace& workspace, QWidget* parent)
   connect(&workspace_, &Workspace::appearance_changed, this, &WorkingView::render);
 }
 
-void WorkingView::show_all(const std::vector<Derivation>& derivations, const QStringList& cautions) {
+void WorkingView::show_all(const std::vector<Derivation>& derivations, const QStringList& cautions,
+                           const QStringList& sentences) {
+  sentences_ = sentences;
   derivations_ = derivations;
   cautions_ = cautions;
   render();
@@ -48,6 +50,8 @@ QString WorkingView::html(const Derivation& d, int depth) const {
 void WorkingView::render() {
   const int place = verticalScrollBar()->value();
   QString out;
+  for (const QString& sentence : sentences_)
+    out += "<p style='margin-top:4px'>" + sentence.toHtmlEscaped() + "</p>";
   for (const Derivation& d : derivations_) out += html(d, 0);
   if (!cautions_.isEmpty()) {
     out += QString("<p style='color:%1'><b>&#9651; Caution</b></p><ul style='margin-left:-24px'>")

@@ -11,8 +11,9 @@ class WorkingView : public QTextBrowser {
   Q_OBJECT
  public:
   explicit WorkingView(Workspace& workspace, QWidget* parent = nullptr);
-  /// Numbers with their working, then cautions in words.
-  void show_all(const std::vector<Derivation>& derivations, const QStringList& cautions);
+  /// Sentences first, then numbers with their working, then cautions in words.
+  void show_all(const std::vector<Derivation>& derivations, const QStringList& cautions,
+                const QStringList& sentences = {});
 
  private:
   void render();
@@ -20,7 +21,7 @@ class WorkingView : public QTextBrowser {
 
   Workspace& workspace_;
   std::vector<Derivation> derivations_;
-  QStringList cautions_;
+  QStringList cautions_, sentences_;
 };
 
 /// The cautions that go with handling fuel at all.

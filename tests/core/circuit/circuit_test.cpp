@@ -1,0 +1,340 @@
+#include "core/circuit/circuit.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/circuit/findings.h"
+#include "core/circuit/what_if.h"
+#include "support/circuits.h"
+
+namespace uadze::circuit {
+namespace {
+
+using test::fitting;
+using test::line;
+using test::litre_per_hour;
+using test::of_type;
+using test::plain_case;
+using test::pump;
+using ::testing::HasSubstr;
+
+std::string all_text(const State& s) {
+  std::string out;
+  for (const auto& f : s.findings) out += f.text.in() + "\n";
+  return out;
+}
+
+TEST(Circuit, RandomOnesConvergeFromColdAndBalance) {
+  test::Random random(21);
+  int steady = 0;
+  for (int k = 0; k < 600; ++k) {
+    const Case c = test::random_case(random);
+    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue, "").empty()) << k;
+    const State s = run(c);
+    ASSERT_TRUE(s.solution.converged) << k << ": " << s.solution.reason;
+    ++steady;
+    EXPECT_LT(s.solution.balance, 1e-11);
+    // The engine gets what it burns, the rest goes back through the regulator.
+    const double back = s.regulator.mode == RegulatorMode::none ? 0.0 : s.regulator.flow;
+    if (s.rail_difference > 0) {
+      EXPECT_NEAR(s.delivered, c.at.demand + back, 1e-8);
+    }
+    for (const PumpState& p : s.pumps)
+      if (p.on && p.inlet_margin > p.margin_needed && p.flow > 0) {
+        EXPECT_NEAR(p.voltage + p.current * s.wires[static_cast<size_t>(&p - s.pumps.data())].resistance,
+                    p.supply, 1e-6);
+      }
+    for (const PartState& p : s.parts) EXPECT_TRUE(std::isfinite(p.inlet) && std::isfinite(p.loss)) << k;
+  }
+  EXPECT_EQ(steady, 600);
+}
+
+TEST(Circuit, MassBalanceOfTheSurgeTank) {
+  const State s = run(plain_case());
+  ASSERT_TRUE(s.solution.converged);
+  EXPECT_NEAR(s.surge.lift + s.surge.back, s.surge.drawn + s.surge.overflow, 1e-11);
+  EXPECT_EQ(s.surge.draining, 0);
+  EXPECT_TRUE(std::isinf(s.surge.lasts));
+}
+
+TEST(Circuit, AThirstyEngineEmptiesTheSurgeTank) {
+  Case c = plain_case();
+  c.at.demand = 230 * litre_per_hour;
+  const State s = run(c);
+  EXPECT_NEAR(s.surge.draining, s.surge.drawn - s.surge.lift - s.surge.back, 1e-11);
+  EXPECT_GT(s.surge.draining, 0);
+  EXPECT_NEAR(s.surge.lasts, 1e-3 / s.surge.draining, 1e-9);
+  EXPECT_THAT(all_text(s), HasSubstr("surge tank empties"));
+}
+
+// The return-restriction effect: over its setting at low demand, down to it as demand grows; winding the
+// regulator down does not help.
+TEST(Circuit, ASmallReturnBecomesTheRegulator) {
+  Case c = plain_case();
+  for (Part& p : c.circuit.back) p.bore = 3.0e-3;
+  c.at.manifold = 101325;
+  c.at.demand = 0;
+  const State idle = run(c);
+  EXPECT_EQ(idle.regulator.mode, RegulatorMode::overwhelmed);
+  EXPECT_GT(idle.regulator.pressure, idle.regulator.set + 0.5e5);
+  EXPECT_NEAR(idle.regulator.pressure, idle.regulator.floor, 20);
+  EXPECT_THAT(all_text(idle), HasSubstr("Winding the regulator down does not help"));
+  c.circuit.regulator.base = 2e5;
+  EXPECT_NEAR(run(c).regulator.pressure, idle.regulator.pressure, 20);
+  c.circuit.regulator.base = 3e5;
+  double before = 1e9;
+  for (double demand = 0; demand <= 260; demand += 20) {
+    c.at.demand = demand * litre_per_hour;
+    const State s = run(c);
+    EXPECT_LT(s.regulator.pressure, before);
+    before = s.regulator.pressure;
+  }
+  c.at.demand = 200 * litre_per_hour;
+  const State busy = run(c);
+  EXPECT_EQ(busy.regulator.mode, RegulatorMode::regulating);
+  EXPECT_LT(busy.regulator.pressure, busy.regulator.set + 0.1e5);
+}
+
+TEST(Circuit, ATeedReturnLoadsTheOverflow) {
+  Case apart = plain_case();
+  apart.surroundings.return_to = ReturnTo::main_tank;
+  Case teed = plain_case();
+  teed.surroundings.return_to = ReturnTo::overflow_tee;
+  teed.circuit.tee = {line(4, 0.8), fitting(Form::bend_90, 2), fitting(Form::exit)};
+  for (Case* c : {&apart, &teed}) {
+    c->at.demand = 20 * litre_per_hour;
+    // Three lift pumps' worth, so that something overflows although all of the main flow is lifted.
+    for (int k = 0; k < 2; ++k) {
+      c->circuit.lifts.push_back(c->circuit.lifts[0]);
+      c->circuit.lifts.back().pump += std::to_string(k);
+      c->surroundings.pickups.push_back({"more" + std::to_string(k), c->circuit.lifts.back().pump});
+    }
+  }
+  EXPECT_GT(run(teed).surge.pressure, run(apart).surge.pressure + 2e3);
+}
+
+TEST(Circuit, InjectorsFollowTheRootOfThePressure) {
+  Case c = plain_case();
+  const State low = run(c);
+  c.circuit.regulator.base = 4e5;
+  const State high = run(c);
+  EXPECT_NEAR(low.duty / high.duty, std::sqrt(high.rail_difference / low.rail_difference), 5e-3);
+  // By hand: duty = Q / (n q0 sqrt(dp/3 bar)).
+  EXPECT_NEAR(low.duty, c.at.demand / (4 * 52 * litre_per_hour * std::sqrt(low.rail_difference / 3e5)), 2e-3);
+  double sum = 0;
+  for (const auto& i : low.injectors) sum += i.flow;
+  EXPECT_NEAR(sum, c.at.demand, 1e-12);
+}
+
+TEST(Circuit, AThinRailStarvesItsFarInjectorAndFeedingBothEndsHelps) {
+  Case c = plain_case();
+  c.circuit.rail.bore = 4e-3;
+  c.circuit.rail.length = 0.6;
+  const State through = run(c);
+  EXPECT_EQ(through.leanest, 3);
+  EXPECT_GT(through.injectors[0].pressure, through.injectors[3].pressure + 100);
+  c.circuit.rail.feed = RailFeed::both_ends;
+  const State both = run(c);
+  const auto spread = [](const State& s) {
+    double low = 1e9, high = 0;
+    for (const auto& i : s.injectors) low = std::min(low, i.pressure), high = std::max(high, i.pressure);
+    return high - low;
+  };
+  EXPECT_LT(spread(both), spread(through));
+}
+
+TEST(Circuit, AccelerationPressesAlongTheRun) {
+  Case c = plain_case();
+  c.circuit.feed = {line(8, 2.0, {-2.0, 0, 0})};
+  const State still = run(c);
+  c.at.force = Vec3(-15, 0, -standard_gravity);  // the car speeds up: fuel is pressed backward
+  const State launch = run(c);
+  const auto gain = [](const State& s) {
+    for (const auto& p : s.parts)
+      if (p.leg.kind == LegKind::feed) return p.outlet - p.inlet + p.loss;
+    return 0.0;
+  };
+  EXPECT_NEAR(gain(still), 0, 1e-9);
+  EXPECT_NEAR(gain(launch), launch.liquid.density * 15 * 2.0, 1e-6);
+}
+
+TEST(Circuit, AvailableFlowIsWhereTheRegulatorJustShuts) {
+  test::Random random(5);
+  for (int k = 0; k < 60; ++k) {
+    Case c = test::random_case(random);
+    if (c.circuit.feed_kind == EngineFeed::high_pressure) c.circuit.feed_kind = EngineFeed::returned;
+    const double most = available_flow(c);
+    if (most < 5 * litre_per_hour) continue;
+    c.at.demand = 0.99 * most;
+    EXPECT_GE(run(c).regulator.pressure, run(c).regulator.set - 50) << k;
+    c.at.demand = 1.01 * most;
+    EXPECT_EQ(run(c).regulator.mode, RegulatorMode::starved) << k;
+  }
+}
+
+TEST(Circuit, MoreVoltageOrThickerWireNeverGivesLess) {
+  Case c = plain_case();
+  Wiring& w = c.circuit.mains[0].parts[0].wiring;
+  w = {gauge_area(16), 4.0, gauge_area(16), 1.0, 4, "relay, 30 A", "fuse, 20 A", 0};
+  const double thin = available_flow(c);
+  w.feed_area = w.ground_area = gauge_area(10);
+  const double thick = available_flow(c);
+  EXPECT_GT(thick, thin);
+  c.at.supply = 12.0;
+  EXPECT_LT(available_flow(c), thick);
+}
+
+TEST(Circuit, WiresFusesAndRelaysAreJudged) {
+  Case c = plain_case();
+  c.circuit.mains[0].parts[0].wiring = {gauge_area(18), 5.0, gauge_area(18), 1.0, 4, "relay, 20 A",
+                                        "fuse, 10 A",   0};
+  const std::string said = all_text(run(c));
+  EXPECT_THAT(said, HasSubstr("6 A/mm2"));
+  EXPECT_THAT(said, HasSubstr("The wires of main take"));
+  EXPECT_THAT(said, HasSubstr("The fuse of main"));
+}
+
+TEST(Circuit, HotHighAndThroughAThinSuctionItCavitates) {
+  Case c = plain_case();
+  c.surroundings.surge = false;
+  c.surroundings.pickups = {{"pickup", "engine"}};
+  c.circuit.suctions = {{"pickup", {line(8, 1.0)}}};
+  const double easy = run(c).pumps[0].inlet_margin;
+  Case thin = c;
+  thin.circuit.suctions[0].parts[0].dash = 4;
+  EXPECT_LT(run(thin).pumps[0].inlet_margin, easy - 5e3);
+  Case high = c;
+  high.at.altitude = 2500;
+  EXPECT_NEAR(run(high).pumps[0].inlet_margin - easy, ambient_pressure(2500) - ambient_pressure(0), 300);
+  Case hot = c;
+  hot.at.temperature = 330;
+  EXPECT_THAT(all_text(run(hot)), HasSubstr("boils"));
+  Case vent = c;
+  vent.circuit.tank_vent = 0.4e-3;
+  EXPECT_LT(run(vent).tank, run(c).tank - 1e3);
+  EXPECT_THAT(all_text(run(vent)), HasSubstr("vent lets too little air in"));
+}
+
+TEST(Circuit, ABlockedVentThinsTheGasIsothermally) {
+  Case c = plain_case();
+  c.at.vent_blocked_for = 300;
+  c.at.level = 0.6;
+  const State s = run(c);
+  const double gas = 50e-3 * 0.4, drawn = c.at.demand * 300;
+  EXPECT_NEAR(s.tank - s.liquid.vapour_pressure, (s.ambient - s.liquid.vapour_pressure) * gas / (gas + drawn),
+              1e-6);
+}
+
+TEST(Circuit, HighPressureAndCarburettorFeedsHaveTheirOwnLimits) {
+  Case c = plain_case();
+  c.circuit.feed_kind = EngineFeed::high_pressure;
+  c.circuit.high_pressure.least_inlet = 3.5e5;
+  c.circuit.regulator.base = 4e5;
+  c.circuit.regulator.referenced = false;
+  EXPECT_GT(run(c).rail_difference, 3.5e5);
+  c.at.demand = 400 * litre_per_hour;
+  EXPECT_THAT(all_text(run(c)), HasSubstr("it needs 3.50 bar"));
+
+  Case carb = plain_case();
+  carb.surroundings.surge = false;
+  carb.surroundings.pickups = {{"pickup", "engine"}};
+  carb.circuit.feed_kind = EngineFeed::carburettor;
+  carb.circuit.regulator.type = "";
+  carb.circuit.back.clear();
+  carb.circuit.mains[0].parts = {pump("engine-driven diaphragm pump, 120 l/h class")};
+  carb.at.demand = 30 * litre_per_hour;
+  EXPECT_TRUE(run(carb).findings.empty()) << all_text(run(carb));
+  const double most = available_flow(carb);
+  EXPECT_GT(most, 40 * litre_per_hour);
+  carb.at.rotation = 8;
+  EXPECT_LT(available_flow(carb), most) << "a slow engine drives its pump slowly";
+  carb.circuit.carburettor.seat = 0.6e-3;
+  EXPECT_THAT(all_text(run(carb)), HasSubstr("the bowl lasts"));
+}
+
+TEST(Circuit, TransferByJetAndByBalanceLine) {
+  Case c = plain_case();
+  c.circuit.transfer.kind = TransferKind::jet;
+  c.circuit.transfer.parts = {line(8, 0.8)};
+  c.at.demand = 20 * litre_per_hour;
+  const State s = run(c);
+  EXPECT_GT(s.transfer, 20 * litre_per_hour);
+  EXPECT_GT(s.regulator.floor, run(plain_case()).regulator.floor + 1e4) << "the nozzle loads the return";
+  c.circuit.transfer.kind = TransferKind::balance_line;
+  c.circuit.transfer.parts = {line(10, 0.8, {0, 0.7, 0})};
+  c.at.force = Vec3(0, 12, -standard_gravity);
+  const double left = run(c).transfer;
+  c.at.force = Vec3(0, -12, -standard_gravity);
+  EXPECT_GT(left, 0);
+  EXPECT_NEAR(run(c).transfer, -left, 1e-9);
+}
+
+TEST(Circuit, EveryWhatIfChangesThingsForTheWorse) {
+  const Case good = plain_case();
+  const double most = available_flow(good);
+  for (size_t k = 0; k < what_ifs().size(); ++k) {
+    Case c = good;
+    ASSERT_TRUE(apply(static_cast<WhatIf>(k), c)) << what_ifs()[k].name;
+    EXPECT_LE(available_flow(c), most * (1 + 1e-4)) << what_ifs()[k].name;
+    EXPECT_EQ(find_what_if(what_ifs()[k].name), static_cast<WhatIf>(k));
+  }
+  EXPECT_FALSE(find_what_if("sunshine"));
+  Case no_surge = good;
+  no_surge.surroundings.surge = false;
+  EXPECT_FALSE(apply(WhatIf::lift_dead, no_surge));
+}
+
+TEST(Circuit, CautionsStandAtTheirParts) {
+  Case c = plain_case();
+  c.fuel.ethanol = 0.8;
+  c.circuit.feed[0].type = "rubber, braided";
+  c.circuit.feed[0].in_cabin = true;
+  c.circuit.lifts[0].parts[2].type = "rubber, braided";
+  c.circuit.lifts[0].parts[2].in_fuel = true;
+  c.circuit.feed[1].type = "paper filter, 10 micron";
+  c.circuit.return_above_fuel = true;
+  c.circuit.surge_inside = false;
+  std::string said;
+  for (const auto& f : find_cautions(c)) said += f.text.in() + "\n";
+  for (const char* part : {"alcohol", "cabin", "not rated to lie in fuel", "paper filter", "foams",
+                           "not fused", "exposed in a crash"})
+    EXPECT_THAT(said, HasSubstr(part));
+}
+
+TEST(Circuit, FaultsNameTheirPlace) {
+  const auto fault = [](const std::function<void(Case&)>& spoil) {
+    Case c = plain_case();
+    spoil(c);
+    const Messages m = circuit_faults(c.circuit, c.surroundings, *c.catalogue, "/circuit");
+    return m.empty() ? std::string("none") : m.front().text();
+  };
+  EXPECT_EQ(fault([](Case&) {}), "none");
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].type = "garden hose"; }),
+              HasSubstr("/circuit/feed/parts/0/type: expected a type of the catalogue"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].dash = 7; }), HasSubstr("/circuit/feed/parts/0/dash"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].length = 0; }), HasSubstr("length_mm: expected above 0"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].run = Vec3(9, 0, 0); }),
+              HasSubstr("not longer than the line"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed = {fitting(Form::bend_90)}; }), HasSubstr("a bore above 0"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.mains.clear(); }), HasSubstr("nothing feeds the engine"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.mains[0].parts.clear(); }), HasSubstr("a pump in the main leg"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.overflow.clear(); }), HasSubstr("the loop can not close"));
+  EXPECT_THAT(fault([](Case& c) { c.surroundings.return_to = ReturnTo::overflow_tee; }),
+              HasSubstr("/circuit/tee"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.lifts[0].pump = "nobody"; }), HasSubstr("/circuit/lifts/0/pump"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.lifts.clear(); }), HasSubstr("fills the surge tank"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.regulator.type = "x"; }), HasSubstr("/circuit/regulator/type"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.rail.bore = 0; }), HasSubstr("/circuit/rail/bore_mm"));
+  EXPECT_THAT(fault([](Case& c) {
+                c.circuit.mains[0].stage = {StageBy::throttle, 0.4, 0.6};
+              }),
+              HasSubstr("off not above on"));
+  Case broken = plain_case();
+  broken.circuit.mains.clear();
+  EXPECT_THROW(run(broken), InputError);
+}
+
+}  // namespace
+}  // namespace uadze::circuit

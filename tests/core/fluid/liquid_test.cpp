@@ -1,0 +1,89 @@
+#include "core/fluid/liquid.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "core/base/message.h"
+
+namespace uadze::fluid {
+namespace {
+
+constexpr double psi = 6894.757293168;
+double fahrenheit(double f) { return (f - 32) * 5 / 9 + 273.15; }
+
+// US EPA AP-42's own points for RVP 9.
+TEST(Liquid, PetrolVapourPressureMeetsItsCheckPoints) {
+  EXPECT_NEAR(petrol_vapour_pressure(9 * psi, fahrenheit(60)) / psi, 4.61, 0.01);
+  EXPECT_NEAR(petrol_vapour_pressure(9 * psi, fahrenheit(100)) / psi, 9.58, 0.015);
+  EXPECT_NEAR(petrol_vapour_pressure(9 * psi, fahrenheit(140)) / psi, 18.05, 0.02);
+}
+
+TEST(Liquid, EthanolByAntoine) {
+  EXPECT_NEAR(ethanol_vapour_pressure(293.15), 5.83e3, 20);
+  EXPECT_NEAR(ethanol_vapour_pressure(273.15 + 37.8), 15.9e3, 60);
+  EXPECT_NEAR(ethanol_vapour_pressure(273.15 + 78.3), 101.3e3, 500);
+}
+
+TEST(Liquid, BlendsRiseAtFivePerCentAndFallAtEightyFive) {
+  const double t = 273.15 + 37.8;
+  // The correlation is 6 % over the Reid pressure at 100 °F; the blend's points hold against its own value.
+  const double neat = vapour_pressure({.ethanol = 0}, t), scale = 60e3 / neat;
+  const auto at = [&](double e) { return vapour_pressure({.ethanol = e}, t); };
+  EXPECT_NEAR((at(0.05) - neat) * scale, 6e3, 2e3);
+  EXPECT_NEAR((at(0.10) - neat) * scale, 7e3, 2e3);
+  EXPECT_NEAR(at(0.40) * scale, 60e3, 3e3);
+  EXPECT_GT(at(0.85) * scale, 35e3);
+  EXPECT_LT(at(0.85) * scale, 45e3);
+  EXPECT_NEAR(at(1.0), ethanol_vapour_pressure(t), 1);
+}
+
+TEST(Liquid, BoilsWhereItsVapourPressureIsTheAirs) {
+  for (double e : {0.0, 0.1, 0.85, 1.0}) {
+    const Blend b{.ethanol = e};
+    EXPECT_NEAR(vapour_pressure(b, boiling_temperature(b, 90e3)), 90e3, 1);
+  }
+  EXPECT_LT(boiling_temperature({}, 80e3), boiling_temperature({}, 101e3)) << "high up it boils earlier";
+}
+
+TEST(Liquid, Viscosity) {
+  EXPECT_NEAR(viscosity({.ethanol = 0}, 293.15), 0.45e-3, 1e-9);
+  EXPECT_NEAR(viscosity({.ethanol = 1}, 293.15), 1.20e-3, 1e-9);
+  // CRC Handbook: ethanol 1.786 mPa s at 0 °C, 0.694 at 50, 0.476 at 75.
+  EXPECT_NEAR(viscosity({.ethanol = 1}, 273.15), 1.786e-3, 0.07e-3);
+  EXPECT_NEAR(viscosity({.ethanol = 1}, 323.15), 0.694e-3, 0.02e-3);
+  EXPECT_NEAR(viscosity({.ethanol = 1}, 348.15), 0.476e-3, 0.02e-3);
+}
+
+TEST(Liquid, FlowFactorByHand) {
+  EXPECT_DOUBLE_EQ(flow_factor({.ethanol = 0}), 1);
+  const Blend pure{.ethanol = 1, .temperature = 293.15};
+  EXPECT_NEAR(flow_factor(pure), 14.7 * (745 / (1 + 9.5e-4 * 5)) / (9.0 * 789.3), 1e-9);
+  EXPECT_DOUBLE_EQ(flow_factor_working(pure).value, flow_factor(pure));
+}
+
+TEST(WaterShift, ReadsContentAsARange) {
+  const Content c = water_shift_content({10e-6, 90e-6, 10e-6 + 0.70 * 90e-6});
+  EXPECT_NEAR(c.low, 0.71, 1e-12);
+  EXPECT_NEAR(c.middle, 0.72, 1e-12);
+  EXPECT_NEAR(c.high, 0.73, 1e-12);
+  EXPECT_EQ(water_shift_content({10e-6, 90e-6, 10e-6}).high, 0) << "no rise, no ethanol";
+  EXPECT_EQ(water_shift_content({10e-6, 90e-6, 100e-6}).high, 1);
+}
+
+TEST(WaterShift, ImpossibleReadingsAreNamed) {
+  const auto place = [](WaterShift tube) {
+    try {
+      water_shift_content(tube);
+    } catch (const InputError& error) {
+      return error.messages().front().place;
+    }
+    return std::string("accepted");
+  };
+  EXPECT_EQ(place({10e-6, 90e-6, 9e-6}), "boundary");
+  EXPECT_EQ(place({10e-6, 90e-6, 101e-6}), "boundary");
+  EXPECT_EQ(place({10e-6, 0, 10e-6}), "fuel");
+  EXPECT_EQ(place({0, 90e-6, 10e-6}), "water");
+}
+
+}  // namespace
+}  // namespace uadze::fluid

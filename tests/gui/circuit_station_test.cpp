@@ -1,0 +1,224 @@
+// The Circuit station: operating point, what-ifs, parts chosen, edited, dragged in, taken out.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSlider>
+#include <QTabWidget>
+#include <QTableWidget>
+#include <QTextBrowser>
+#include <set>
+
+#include "gui/frame/sight_glass.h"
+#include "gui/stations/circuit_view.h"
+#include "gui/widgets/plot.h"
+#include "gui/window_fixture.h"
+
+namespace uadze::gui {
+namespace {
+
+using circuit::LegKind;
+
+class CircuitStationTest : public WindowTest {
+ protected:
+  explicit CircuitStationTest(const char* project = "ostrel-p4.uadze.json") : WindowTest(project) {}
+  void SetUp() override {
+    WindowTest::SetUp();
+    window->show_station(Station::circuit);
+    QTest::qWait(50);
+    view = find<CircuitView>("circuit");
+  }
+  void full_load() {
+    if (auto* box = find<QCheckBox>("at the cursor"); box->isChecked())
+      QTest::mouseClick(box, Qt::LeftButton, {}, {8, 8});
+    QTest::qWait(50);
+  }
+  QString said() { return find<QTextBrowser>("working")->toPlainText(); }
+  const circuit::Circuit& circuit() { return *workspace().setup()->circuit; }
+  void click(const CircuitChoice& what) {
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->place_of(what).toPoint());
+  }
+  void tab(const QString& name) {
+    auto* tabs = find<QTabWidget>("circuit tabs");
+    for (int k = 0; k < tabs->count(); ++k)
+      if (tabs->tabText(k) == name) tabs->setCurrentIndex(k);
+    QTest::qWait(50);
+  }
+  CircuitView* view = nullptr;
+};
+
+class TarnCircuit : public CircuitStationTest {
+ protected:
+  TarnCircuit() : CircuitStationTest("ostrel-tarn.uadze.json") {}
+};
+
+TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
+  auto* power = find<QSlider>("slider Power");
+  workspace().set_cursor(0);
+  QTest::qWait(50);
+  const int at_start = power->value();
+  workspace().set_cursor(1200);
+  QTest::qWait(50);
+  EXPECT_NE(power->value(), at_start) << "the slider shows what the lap asks for";
+  power->setFocus();
+  QTest::keyClick(power, Qt::Key_Home);
+  QTest::qWait(50);
+  EXPECT_FALSE(find<QCheckBox>("at the cursor")->isChecked()) << "a hand on the slider lets the cursor go";
+  EXPECT_TRUE(said().contains("The circuit carries this"));
+}
+
+TEST_F(CircuitStationTest, AWhatIfBringsAPlainVerdictAtItsPart) {
+  full_load();
+  QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
+  QTest::qWait(50);
+  EXPECT_TRUE(said().contains("The rail is starved: 2.6")) << said().toStdString();
+  QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
+  QTest::qWait(50);
+  EXPECT_TRUE(said().contains("The circuit carries this"));
+  EXPECT_EQ(steps(), 0) << "a what-if is no edit";
+}
+
+TEST_F(TarnCircuit, TheSmallReturnOverwhelmsAtIdle) {
+  QTest::mouseClick(find<QPushButton>("what if small-return"), Qt::LeftButton);
+  auto* power = find<QSlider>("slider Power");
+  power->setFocus();
+  QTest::keyClick(power, Qt::Key_Home);
+  QTest::qWait(50);
+  EXPECT_TRUE(said().contains("Winding the regulator down does not help"));
+  tab("Gauge card");
+  EXPECT_EQ(find<QTableWidget>("Gauge card")->rowCount(), 5);
+}
+
+TEST_F(CircuitStationTest, APartIsChosenAndChangedAndTheChangeUndone) {
+  full_load();
+  const CircuitChoice pump{{LegKind::main, 0}, 0};
+  click(pump);
+  ASSERT_TRUE(view->chosen());
+  EXPECT_EQ(*view->chosen(), pump);
+  auto* length = find<QLineEdit>("Feed length");
+  length->setFocus();
+  length->selectAll();
+  QTest::keyClicks(length, "4 m");
+  QTest::keyClick(length, Qt::Key_Return);
+  QTest::qWait(50);
+  EXPECT_NEAR(circuit().mains[0].parts[0].wiring.feed_length, 4.0, 1e-12);
+  EXPECT_EQ(steps(), 1);
+  workspace().document.undo()->undo();
+  EXPECT_NEAR(circuit().mains[0].parts[0].wiring.feed_length, 1.8, 1e-12);
+}
+
+TEST_F(CircuitStationTest, KeysWalkThroughTheCircuit) {
+  view->setFocus();
+  QTest::keyClick(view, Qt::Key_Down);
+  ASSERT_TRUE(view->chosen());
+  EXPECT_EQ(view->chosen()->leg.kind, LegKind::lift);
+  QTest::keyClick(view, Qt::Key_Right);
+  QTest::keyClick(view, Qt::Key_Right);
+  EXPECT_EQ(view->chosen()->part, 1);
+  for (int k = 0; k < 10; ++k) QTest::keyClick(view, Qt::Key_Down);
+  EXPECT_EQ(view->chosen()->leg.kind, LegKind::back);
+  QTest::keyClick(view, Qt::Key_Escape);
+  EXPECT_FALSE(view->chosen());
+}
+
+TEST_F(CircuitStationTest, CataloguePartsGoInByDropAndByReturnAndOutAgain) {
+  const size_t before = circuit().feed.size();
+  QMimeData carried;
+  carried.setData(CircuitView::part_mime, "filter\nfine filter, 10 micron");
+  const QPointF at = view->place_of({{LegKind::feed, 0}, 0}) - QPointF(30, 0);
+  QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, &carried, Qt::LeftButton, {});
+  QApplication::sendEvent(view, &enter);
+  QDragMoveEvent move(at.toPoint(), Qt::CopyAction, &carried, Qt::LeftButton, {});
+  QApplication::sendEvent(view, &move);
+  QDropEvent drop(at, Qt::CopyAction, &carried, Qt::LeftButton, {});
+  QApplication::sendEvent(view, &drop);
+  QTest::qWait(80);
+  ASSERT_EQ(circuit().feed.size(), before + 1);
+  EXPECT_EQ(circuit().feed[0].type, "fine filter, 10 micron");
+
+  find_accessible<QComboBox>("Kind of part")->setCurrentText("sensor");
+  auto* list = find<QListWidget>("catalogue");
+  list->setCurrentRow(1);
+  list->setFocus();
+  QTest::keyClick(list, Qt::Key_Return);
+  QTest::qWait(80);
+  ASSERT_EQ(circuit().feed.size(), before + 2);
+  EXPECT_EQ(circuit().feed[1].type, "flow meter, turbine") << "behind the chosen part";
+  ASSERT_TRUE(view->chosen());
+  EXPECT_EQ(view->chosen()->part, 1);
+  QTest::mouseClick(find<QPushButton>("Later"), Qt::LeftButton);
+  EXPECT_EQ(circuit().feed[2].type, "flow meter, turbine");
+  QTest::mouseClick(find<QPushButton>("Remove"), Qt::LeftButton);
+  EXPECT_EQ(circuit().feed.size(), before + 1);
+  workspace().document.undo()->undo();
+  EXPECT_EQ(circuit().feed[2].type, "flow meter, turbine");
+}
+
+TEST_F(CircuitStationTest, WhatCanNotBeIsRefusedWhole) {
+  click({{LegKind::main, 0}, 0});
+  QTest::mouseClick(find<QPushButton>("Remove"), Qt::LeftButton);
+  EXPECT_EQ(circuit().mains[0].parts[0].kind, circuit::PartKind::pump) << "a main leg needs its pump";
+  EXPECT_EQ(steps(), 0);
+}
+
+TEST_F(CircuitStationTest, EveryPageShowsSomething) {
+  full_load();
+  // A lap and a session are computed in the background once a page wants them.
+  tab("Session");
+  EXPECT_TRUE(wait_for([this] { return find<QLabel>("heat and charge")->text().contains("Staging saves"); }));
+  for (const char* name : {"Power", "Pump", "Budget", "Wiring", "Gauge card", "Lines", "Lap", "Session"}) {
+    tab(name);
+    const QImage picture = find<QTabWidget>("circuit tabs")->currentWidget()->grab().toImage();
+    std::set<QRgb> colours;
+    for (int y = 0; y < picture.height(); y += 2)
+      for (int x = 0; x < picture.width(); x += 2) colours.insert(picture.pixel(x, y));
+    EXPECT_GT(colours.size(), 4u) << name;
+  }
+  tab("Lines");
+  EXPECT_GT(find<QTableWidget>("Line sizes")->rowCount(), 10);
+}
+
+TEST_F(CircuitStationTest, TwoSetupsAreCompared) {
+  full_load();
+  auto* compare = find_accessible<QComboBox>("Compare with");
+  compare->setCurrentIndex(compare->findText("P4, surge removed"));
+  emit compare->activated(compare->currentIndex());
+  QTest::qWait(50);
+  tab("Power");
+  auto* plot = find<QCustomPlot>("Available and required flow along power");
+  bool found = false;
+  for (int k = 0; k < plot->graphCount(); ++k)
+    found = found || plot->graph(k)->name().contains("P4, surge removed");
+  EXPECT_TRUE(found);
+}
+
+TEST_F(CircuitStationTest, ANewProjectStartsAPlainCircuit) {
+  workspace().document.undo()->setClean();
+  workspace().document.start_new();
+  workspace().reset_view();
+  QTest::qWait(50);
+  auto* glass = window->findChild<SightGlass*>();
+  EXPECT_EQ(glass->state(Station::circuit), StationState::empty);
+  QTest::mouseClick(find<QPushButton>("start a circuit"), Qt::LeftButton);
+  QTest::qWait(50);
+  ASSERT_TRUE(workspace().setup()->circuit);
+  EXPECT_TRUE(glass->state(Station::circuit) == StationState::good);
+}
+
+TEST_F(CircuitStationTest, NothingClipsInEitherTheme) {
+  full_load();
+  for (bool dark : {false, true}) {
+    workspace().set_dark(dark, false);
+    QTest::qWait(50);
+    for (auto* b : window->findChildren<QPushButton*>())
+      if (b->isVisible() && b->objectName().startsWith("what if")) {
+        EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()) + 4) << b->text().toStdString();
+      }
+  }
+}
+
+}  // namespace
+}  // namespace uadze::gui
