@@ -5,7 +5,8 @@
 #include <numbers>
 
 #include "bench/fine_mesh.h"
-#include "core/project/solve.h"
+#include "core/circuit/analysis.h"
+#include "core/project/circuit_case.h"
 #include "core/slosh/modes.h"
 #include "core/slosh/motion.h"
 
@@ -154,6 +155,39 @@ void read_a_lap(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(lap::read_lap(file));
 }
 BENCHMARK(read_a_lap)->Unit(benchmark::kMillisecond);
+
+circuit::Case demo_circuit() {
+  const auto opened = project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json");
+  return project::circuit_case(opened.project, opened.project.setups[0]);
+}
+
+/// One operating point of the demo's circuit from cold, each at another demand: asked 1 ms.
+void circuit_point(benchmark::State& state) {
+  circuit::Case c = demo_circuit();
+  double demand = 0;
+  for (auto _ : state) {
+    demand = std::fmod(demand + 37e-6, 60e-6);
+    c.at.demand = demand;
+    benchmark::DoNotOptimize(circuit::run(c));
+  }
+}
+BENCHMARK(circuit_point)->Unit(benchmark::kMicrosecond);
+
+/// 2,000 points of power with available flow: asked 0.5 s.
+void circuit_sweep(benchmark::State& state) {
+  const circuit::Case c = demo_circuit();
+  std::vector<double> demands;
+  for (int k = 0; k < 2000; ++k) demands.push_back(60e-6 * k / 2000);
+  for (auto _ : state) benchmark::DoNotOptimize(circuit::sweep(c, {}, demands));
+}
+BENCHMARK(circuit_sweep)->Unit(benchmark::kMillisecond);
+
+/// What limits the circuit, with the cost of every part.
+void circuit_capacity(benchmark::State& state) {
+  const circuit::Case c = demo_circuit();
+  for (auto _ : state) benchmark::DoNotOptimize(circuit::capacity(c));
+}
+BENCHMARK(circuit_capacity)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace uadze

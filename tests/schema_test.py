@@ -20,7 +20,8 @@ def validator(name):
 
 
 failures = 0
-for name, pattern in (("project", "demo/*.uadze.json"), ("track", "demo/tracks/*.json"), ("car", "demo/cars/*.json")):
+for name, pattern in (("project", "demo/*.uadze.json"), ("track", "demo/tracks/*.json"), ("car", "demo/cars/*.json"),
+                      ("catalogue", "data/catalogue.json")):
     checker = validator(name)
     files = sorted(root.glob(pattern))
     assert files, f"no files {pattern}"
@@ -49,6 +50,9 @@ cases = {
     "an opening that passes nowhere": lambda p: p["setups"][0]["tank"]["collectors"][0]["openings"][0].update(passes="up"),
     "foam without pores": lambda p: p["setups"][0]["tank"]["foam"][0].update(porosity_percent=5),
     "a session with laps and time": lambda p: p["sessions"][2].update(laps=3),
+    "a part of an unknown kind": lambda p: p["setups"][0]["circuit"]["feed"][0].update(kind="hope"),
+    "a line without end": lambda p: p["setups"][0]["circuit"]["feed"][1].update(length_mm=0),
+    "four main pumps": lambda p: p["setups"][0]["circuit"].update(mains=[{}] * 4),
     "an unknown way of return": lambda p: p["setups"][0]["surge_tank"].update(engine_return="sea"),
 }
 for what, change in cases.items():

@@ -284,8 +284,7 @@ std::vector<Derivation> workings(const Case& c, const State& s) {
     if (item.part < 0 && rail.inputs.empty())
       rail.inputs.push_back({"p", item.label + ", absolute", item.after, Quantity::pressure, "network"});
     else if (std::abs(item.change) + std::abs(item.head) > 1.0)
-      rail.inputs.push_back(
-          {"dp", item.label, item.change + item.head, Quantity::pressure, "network"});
+      rail.inputs.push_back({"dp", item.label, item.change + item.head, Quantity::pressure, "network"});
   }
   out.push_back(std::move(rail));
   if (!s.injectors.empty()) {

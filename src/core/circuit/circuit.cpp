@@ -123,7 +123,8 @@ class Reader {
       wire.heat =
           s.current * s.current * wire_resistance(at.wiring->feed_area, 1.0, c_.circuit.wire_temperature);
       if (s.current > 0 && at.wiring->feed_length > 0)
-        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, 0.5, c_.circuit.wire_temperature);
+        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, c_.circuit.wished_drop,
+                                      c_.circuit.wire_temperature);
       out_.pumps.push_back(std::move(s));
       out_.wires.push_back(wire);
     }
@@ -259,7 +260,7 @@ double spare(Case& c, double demand, Solution& last) {
 
 State run(const Case& c, const State* start) {
   Messages faults = circuit_faults(c.circuit, c.surroundings, *c.catalogue, "/circuit");
-  if (!faults.empty()) throw InputError(std::move(faults));
+  if (has_errors(faults)) throw InputError(std::move(faults));
   Built built = build(c);
   Solution solution = solve(built.network, built.liquid, start ? &start->solution : nullptr);
   return Reader(c, built, std::move(solution)).run();

@@ -61,7 +61,8 @@ struct Case {
   OperatingPoint at;
 };
 
-/// Faults of the circuit's build: unknown types, missing ends, zero bores. `place` leads to the circuit.
+/// Faults of the circuit's build: unknown types, missing ends, zero bores; warnings where it names a pickup or
+/// lift pump that is not there. `place` leads to the circuit.
 Messages circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue,
                         const std::string& place);
 
@@ -112,7 +113,7 @@ struct WireState {
   double drop = 0.0;                                ///< V
   double feed_density = 0.0, ground_density = 0.0;  ///< A/m2
   double heat = 0.0;                                ///< W/m of the feed wire
-  std::optional<int> advised;                       ///< gauge for 0.5 V and the loom's density
+  std::optional<int> advised;                       ///< gauge for the wished drop and the loom's density
 };
 
 enum class RegulatorMode { none, regulating, starved, overwhelmed };
@@ -166,7 +167,7 @@ struct State {
   std::vector<Finding> findings;
 };
 
-/// Throws InputError for circuits with faults (see circuit_faults). `start`: a state of the same case at a
+/// Throws InputError for circuits with errors (see circuit_faults). `start`: a state of the same case at a
 /// near operating point.
 State run(const Case& c, const State* start = nullptr);
 

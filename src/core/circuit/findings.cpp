@@ -121,14 +121,16 @@ class Finder {
   void wire(const WireState& w, const PumpState& p) {
     if (!p.on || p.engine_driven) return;
     const Wiring& wiring = leg_at(c_.circuit, p.leg)->at(static_cast<size_t>(p.part)).wiring;
-    if (w.drop > 0.8)
+    const double wished = c_.circuit.wished_drop;
+    if (w.drop > 1.6 * wished)
       say(Severity::warning, p.leg, p.part,
           {"The wires of " + p.name + " take {} at {}: it moves {} less. " +
-               (w.advised ? fmt::format("AWG {} would keep it under 0.50 V.", *w.advised)
-                          : std::string("No usual gauge keeps it under 0.50 V at this length.")),
+               (w.advised ? fmt::format("AWG {} would keep it under {{}}.", *w.advised)
+                          : std::string("No usual gauge keeps it under {} at this length.")),
            {{w.drop, Quantity::voltage},
             {p.current, Quantity::current},
-            {std::max(p.flow_unwired - p.flow, 0.0), Quantity::flow}}});
+            {std::max(p.flow_unwired - p.flow, 0.0), Quantity::flow},
+            {wished, Quantity::voltage}}});
     if (std::max(w.feed_density, w.ground_density) > loom_density)
       say(Severity::error, p.leg, p.part,
           {"{} through the wire of " + p.name + " heat it by " + fmt::format("{:.1f}", w.heat) +

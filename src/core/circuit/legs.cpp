@@ -61,6 +61,12 @@ class FaultFinder {
     out_.push_back({Severity::error, "", place_ + where, std::move(expected), std::move(found)});
   }
 
+  /// What leads from the circuit to the tank and back may be missing for a while, as the two are edited one
+  /// after the other.
+  void warn(const std::string& where, std::string expected, std::string found) {
+    out_.push_back({Severity::warning, "", place_ + where, std::move(expected), std::move(found)});
+  }
+
   template <class List>
   bool known(const List& list, const std::string& name, const std::string& where) {
     if (find(list, name)) return true;
@@ -137,14 +143,14 @@ class FaultFinder {
         fail(at + "/stage", "off not above on", "off above on: it would switch to and fro");
     }
     if (around_.surge) {
-      if (c_.lifts.empty()) fail("/lifts", "a leg that fills the surge tank", "none");
+      if (c_.lifts.empty()) warn("/lifts", "a leg that fills the surge tank", "none");
       for (size_t i = 0; i < c_.lifts.size(); ++i) {
         const std::string at = fmt::format("/lifts/{}", i);
         if (pumps_in(c_.lifts[i].parts) == 0) fail(at + "/parts", "a pump in the lift leg", "none");
         const bool fed = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                      [&](const auto& p) { return p.feeds == c_.lifts[i].pump; });
         if (!fed)
-          fail(at + "/pump", "a lift pump of the setup that a pickup feeds", "\"" + c_.lifts[i].pump + "\"");
+          warn(at + "/pump", "a lift pump of the setup that a pickup feeds", "\"" + c_.lifts[i].pump + "\"");
         for (size_t k = 0; k < i; ++k)
           if (c_.lifts[k].pump == c_.lifts[i].pump)
             fail(at + "/pump", "one leg for each lift pump", "\"" + c_.lifts[i].pump + "\" a second time");
@@ -158,13 +164,13 @@ class FaultFinder {
         const bool known_pickup = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                               [&](const auto& p) { return p.name == c_.suctions[i].pickup; });
         if (!known_pickup)
-          fail(fmt::format("/suctions/{}/pickup", i), "a pickup of the tank",
+          warn(fmt::format("/suctions/{}/pickup", i), "a pickup of the tank",
                "\"" + c_.suctions[i].pickup + "\"");
       }
       const bool fed = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                    [](const auto& p) { return p.feeds == "engine"; });
       if (c_.suctions.empty() && !fed && !around_.pickups.empty())
-        fail("/suctions", "a pickup that feeds the engine, as there is no surge tank", "none");
+        warn("/suctions", "a pickup that feeds the engine, as there is no surge tank", "none");
     }
     if (c_.transfer.kind == TransferKind::jet &&
         !(c_.transfer.nozzle > 0 && c_.transfer.throat > c_.transfer.nozzle))

@@ -204,6 +204,7 @@ struct Circuit {
   double idle_manifold = 35e3;       ///< Pa, absolute
   double full_manifold = 101325.0;   ///< Pa, absolute, at full load
   double supply = 13.8;              ///< V, with the engine running
+  double wished_drop = 0.5;          ///< V that a pump's wires may take
   double wire_temperature = 313.15;  ///< K
   Charging charging;
   HeatPlace heat;

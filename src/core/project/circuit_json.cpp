@@ -292,6 +292,8 @@ Circuit read_circuit(JsonReader in) {
   c.idle_manifold = in.number("idle_manifold_kpa", manifold(c.idle_manifold));
   c.full_manifold = in.number("full_manifold_kpa", manifold(c.full_manifold));
   c.supply = in.number("supply_v", {.low = 0, .high = 60, .missing = c.supply});
+  c.wished_drop =
+      in.number("wished_drop_v", {.low = 0, .high = 10, .missing = c.wished_drop, .above_low = true});
   c.wire_temperature = in.number("wire_temperature_c",
                                  {.offset = kelvin, .low = -40, .high = 200, .missing = c.wire_temperature});
   if (auto charging = in.object("charging")) c.charging = read_charging(*charging);
@@ -348,6 +350,7 @@ Json circuit_json(const Circuit& c) {
   j["idle_manifold_kpa"] = number(c.idle_manifold, 1e3);
   j["full_manifold_kpa"] = number(c.full_manifold, 1e3);
   j["supply_v"] = number(c.supply);
+  j["wished_drop_v"] = number(c.wished_drop);
   j["wire_temperature_c"] = number(c.wire_temperature, 1, kelvin);
   Json loads = Json::array();
   for (const auto& l : c.charging.loads) loads.push_back({{"name", l.name}, {"a", number(l.current)}});

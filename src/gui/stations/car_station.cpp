@@ -3,6 +3,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "gui/stations/circuit_form.h"
 #include "gui/stations/fuel_chain.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_form.h"
@@ -41,6 +42,7 @@ class CarStation : public StationView {
     number(form, "Ethanol by volume", Quantity::fraction, [](Setup& s) { return &s.fuel.ethanol; });
     number(form, "Fuel temperature", Quantity::temperature, [](Setup& s) { return &s.fuel.temperature; });
     number(form, "Petrol at 15 °C", Quantity::density, [](Setup& s) { return &s.fuel.petrol_density; });
+    number(form, "Reid vapour pressure", Quantity::pressure, [](Setup& s) { return &s.fuel.reid_pressure; });
     form->add_heading("Engine");
     choice(
         form, "Demand from", {"logged flow", "throttle and power"},
@@ -58,15 +60,17 @@ class CarStation : public StationView {
             s.surge.reset();
           } else if (!s.surge) {
             s.surge = starvation::SurgeTank{1e-3, starvation::Return::surge_tank};
+            complete_circuit(s);
           }
         });
     number(form, "Surge volume", Quantity::volume,
            [](Setup& s) { return s.surge ? &s.surge->volume : nullptr; });
     choice(
-        form, "Engine return to", {"surge tank", "main tank"},
+        form, "Engine return to", {"surge tank", "main tank", "tee with the overflow"},
         [](const Setup& s) { return s.surge ? static_cast<int>(s.surge->engine_return) : -1; },
         [](Setup& s, int k) {
           if (s.surge) s.surge->engine_return = static_cast<starvation::Return>(k);
+          complete_circuit(s);
         });
     number(form, "Main pump flow", Quantity::flow, [](Setup& s) { return &s.main_pump_flow; });
     number(form, "Line and filter hold", Quantity::volume, [](Setup& s) { return &s.line_hold; });

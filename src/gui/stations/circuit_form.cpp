@@ -369,6 +369,9 @@ class Builder {
     form_.add_heading("Circuit as a whole");
     number<Circuit>(
         "Supply", Quantity::voltage, [](Circuit& k) { return &k.supply; }, "With the engine running");
+    number<Circuit>(
+        "Wires may take", Quantity::voltage, [](Circuit& k) { return &k.wished_drop; },
+        "The gauge advised for each pump keeps to this");
     number<Circuit>("Wires at", Quantity::temperature, [](Circuit& k) { return &k.wire_temperature; });
     number<Circuit>(
         "Tank vent", Quantity::length, [](Circuit& k) { return &k.tank_vent; }, "Bore");
@@ -468,6 +471,15 @@ circuit::Circuit plain_circuit(const project::Setup& setup) {
   c.regulator.type = "regulator, large";
   c.rail.injector = "injector, 40 l/h class";
   return c;
+}
+
+void complete_circuit(project::Setup& setup) {
+  if (!setup.circuit || !setup.surge) return;
+  const Circuit plain = plain_circuit(setup);
+  Circuit& c = *setup.circuit;
+  if (c.lifts.empty()) c.lifts = plain.lifts;
+  if (c.overflow.empty()) c.overflow = plain.overflow;
+  if (setup.surge->engine_return == starvation::Return::overflow_tee && c.tee.empty()) c.tee = plain.overflow;
 }
 
 EditForm* make_circuit_form(Workspace& workspace, const std::optional<CircuitChoice>& choice) {

@@ -13,4 +13,7 @@ circuit::Circuit* circuit_in(project::Project& project, int setup);
 /// A plain circuit of shipped parts for a setup that has none.
 circuit::Circuit plain_circuit(const project::Setup& setup);
 
+/// Adds the legs that a surge tank or a teed return now asks for, where there are none.
+void complete_circuit(project::Setup& setup);
+
 }  // namespace uadze::gui

@@ -175,10 +175,14 @@ void WiringView::paintEvent(QPaintEvent*) {
     p.setFont(text_font(0.76));
     p.setPen(t.faint);
     if (pump.on)
-      p.drawText(end.translated(0, 15), Qt::AlignLeft,
-                 QString("wires cost %1%2")
-                     .arg(workspace_.show(std::max(pump.flow_unwired - pump.flow, 0.0), Quantity::flow),
-                          wire.advised ? QString("; AWG %1 for 0.5 V").arg(*wire.advised) : QString()));
+      p.drawText(
+          end.translated(0, 15), Qt::AlignLeft,
+          QString("wires cost %1%2")
+              .arg(workspace_.show(std::max(pump.flow_unwired - pump.flow, 0.0), Quantity::flow),
+                   wire.advised ? QString("; AWG %1 for %2")
+                                      .arg(*wire.advised)
+                                      .arg(workspace_.show(c->circuit.wished_drop, Quantity::voltage, 1))
+                                : QString()));
   }
 }
 

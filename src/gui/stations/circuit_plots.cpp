@@ -358,10 +358,11 @@ void CircuitPlots::heat_page() {
   QString text =
       QString(
           "After %1 min the rail is at %2 and the fuel at the pump %3 over its vapour pressure; the "
-          "circuit then gives %4. ")
+          "circuit then gives %4. The rail's fuel is %5 % less dense. ")
           .arg(s->duration / 60, 0, 'f', 0)
           .arg(w.show(s->heat.rail.back(), Quantity::temperature),
-               w.show(s->heat.end_margin, Quantity::pressure), w.show(s->heat.end_available, Quantity::flow));
+               w.show(s->heat.end_margin, Quantity::pressure), w.show(s->heat.end_available, Quantity::flow))
+          .arg(-100 * s->heat.density_change, 0, 'f', 1);
   const auto& mains = bench_.point()->circuit.mains;
   const bool staged = std::any_of(mains.begin(), mains.end(),
                                   [](const auto& m) { return m.stage.by != circuit::StageBy::always; });
