@@ -28,13 +28,13 @@ class CircuitStationTest : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     window->show_station(Station::circuit);
-    QTest::qWait(50);
+    QTest::qWait(180);
     view = find<CircuitView>("circuit");
   }
   void full_load() {
     if (auto* box = find<QCheckBox>("at the cursor"); box->isChecked())
       QTest::mouseClick(box, Qt::LeftButton, {}, {8, 8});
-    QTest::qWait(50);
+    QTest::qWait(180);
   }
   QString said() { return find<QTextBrowser>("working")->toPlainText(); }
   const circuit::Circuit& circuit() { return *workspace().setup()->circuit; }
@@ -45,7 +45,7 @@ class CircuitStationTest : public WindowTest {
     auto* tabs = find<QTabWidget>("circuit tabs");
     for (int k = 0; k < tabs->count(); ++k)
       if (tabs->tabText(k) == name) tabs->setCurrentIndex(k);
-    QTest::qWait(50);
+    QTest::qWait(180);
   }
   CircuitView* view = nullptr;
 };
@@ -58,14 +58,14 @@ class TarnCircuit : public CircuitStationTest {
 TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
   auto* power = find<QSlider>("slider Power");
   workspace().set_cursor(0);
-  QTest::qWait(50);
+  QTest::qWait(180);
   const int at_start = power->value();
   workspace().set_cursor(1200);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_NE(power->value(), at_start) << "the slider shows what the lap asks for";
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_FALSE(find<QCheckBox>("at the cursor")->isChecked()) << "a hand on the slider lets the cursor go";
   EXPECT_TRUE(said().contains("The circuit carries this"));
 }
@@ -73,10 +73,10 @@ TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
 TEST_F(CircuitStationTest, AWhatIfBringsAPlainVerdictAtItsPart) {
   full_load();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_TRUE(said().contains("The rail is starved: 2.6")) << said().toStdString();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_TRUE(said().contains("The circuit carries this"));
   EXPECT_EQ(steps(), 0) << "a what-if is no edit";
 }
@@ -86,7 +86,7 @@ TEST_F(TarnCircuit, TheSmallReturnOverwhelmsAtIdle) {
   auto* power = find<QSlider>("slider Power");
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_TRUE(said().contains("Winding the regulator down does not help"));
   tab("Gauge card");
   EXPECT_EQ(find<QTableWidget>("Gauge card")->rowCount(), 5);
@@ -103,7 +103,7 @@ TEST_F(CircuitStationTest, APartIsChosenAndChangedAndTheChangeUndone) {
   length->selectAll();
   QTest::keyClicks(length, "4 m");
   QTest::keyClick(length, Qt::Key_Return);
-  QTest::qWait(50);
+  QTest::qWait(180);
   EXPECT_NEAR(circuit().mains[0].parts[0].wiring.feed_length, 4.0, 1e-12);
   EXPECT_EQ(steps(), 1);
   workspace().document.undo()->undo();
@@ -135,7 +135,7 @@ TEST_F(CircuitStationTest, CataloguePartsGoInByDropAndByReturnAndOutAgain) {
   QApplication::sendEvent(view, &move);
   QDropEvent drop(at, Qt::CopyAction, &carried, Qt::LeftButton, {});
   QApplication::sendEvent(view, &drop);
-  QTest::qWait(80);
+  QTest::qWait(180);
   ASSERT_EQ(circuit().feed.size(), before + 1);
   EXPECT_EQ(circuit().feed[0].type, "fine filter, 10 micron");
 
@@ -144,7 +144,7 @@ TEST_F(CircuitStationTest, CataloguePartsGoInByDropAndByReturnAndOutAgain) {
   list->setCurrentRow(1);
   list->setFocus();
   QTest::keyClick(list, Qt::Key_Return);
-  QTest::qWait(80);
+  QTest::qWait(180);
   ASSERT_EQ(circuit().feed.size(), before + 2);
   EXPECT_EQ(circuit().feed[1].type, "flow meter, turbine") << "behind the chosen part";
   ASSERT_TRUE(view->chosen());
@@ -186,7 +186,7 @@ TEST_F(CircuitStationTest, TwoSetupsAreCompared) {
   auto* compare = find_accessible<QComboBox>("Compare with");
   compare->setCurrentIndex(compare->findText("P4, surge removed"));
   emit compare->activated(compare->currentIndex());
-  QTest::qWait(50);
+  QTest::qWait(180);
   tab("Power");
   auto* plot = find<QCustomPlot>("Available and required flow along power");
   bool found = false;
@@ -199,11 +199,11 @@ TEST_F(CircuitStationTest, ANewProjectStartsAPlainCircuit) {
   workspace().document.undo()->setClean();
   workspace().document.start_new();
   workspace().reset_view();
-  QTest::qWait(50);
+  QTest::qWait(180);
   auto* glass = window->findChild<SightGlass*>();
   EXPECT_EQ(glass->state(Station::circuit), StationState::empty);
   QTest::mouseClick(find<QPushButton>("start a circuit"), Qt::LeftButton);
-  QTest::qWait(50);
+  QTest::qWait(180);
   ASSERT_TRUE(workspace().setup()->circuit);
   EXPECT_TRUE(glass->state(Station::circuit) == StationState::good);
 }
@@ -212,7 +212,7 @@ TEST_F(CircuitStationTest, NothingClipsInEitherTheme) {
   full_load();
   for (bool dark : {false, true}) {
     workspace().set_dark(dark, false);
-    QTest::qWait(50);
+    QTest::qWait(180);
     for (auto* b : window->findChildren<QPushButton*>())
       if (b->isVisible() && b->objectName().startsWith("what if")) {
         EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()) + 4) << b->text().toStdString();

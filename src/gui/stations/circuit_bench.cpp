@@ -128,6 +128,8 @@ void CircuitBench::compute() {
                         ? QString("At the cursor the pickup %1 is bare: it draws gas.").arg(names[0])
                         : QString("At the cursor the pickups %1 are bare: they draw gas.")
                               .arg(names.join(" and "));
+          if (!names.isEmpty() && !setup->surge)
+            bare_ += " What follows holds only while the line still has fuel in it.";
         }
       }
       if (point_) state_ = run(*point_);

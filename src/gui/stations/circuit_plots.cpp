@@ -333,7 +333,7 @@ void CircuitPlots::heat_page() {
   const Theme& t = workspace_.theme();
   const auto* s = bench_.session();
   const Unit temperature = shown_unit(Quantity::temperature, workspace_.units());
-  style(heat_, "time, min", "temperature, " + unit_name(temperature));
+  style(heat_, "time, min", unit_name(temperature));
   if (!s) {
     heat_text_->setText("Computing a lap and the session…");
     heat_->replot();

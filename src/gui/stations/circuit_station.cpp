@@ -9,6 +9,7 @@
 #include <QScrollArea>
 #include <QSlider>
 #include <QSplitter>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <functional>
 
@@ -68,8 +69,15 @@ class CircuitStation : public StationView {
     column->addWidget(split, 1);
 
     side_ = make_side();
-    QObject::connect(bench_, &CircuitBench::changed, picture_, [this] {
+    // The picture follows at once; words and limits a few times a second, however quickly the lap plays.
+    later_.setSingleShot(true);
+    later_.setInterval(100);
+    QObject::connect(&later_, &QTimer::timeout, picture_, [this] {
       if (picture_->isVisible()) refresh();
+    });
+    QObject::connect(bench_, &CircuitBench::changed, picture_, [this] {
+      show_conditions();
+      if (!later_.isActive()) later_.start();
     });
     QObject::connect(&w, &Workspace::changed, picture_, [this, &w] {
       fill_compare();
@@ -424,11 +432,15 @@ class CircuitStation : public StationView {
     compare_->setCurrentIndex(std::max(compare_->findData(bench_->compared()), 0));
   }
 
-  void refresh() {
+  void show_conditions() {
     filling_ = true;
     follow_->setChecked(bench_->follows_cursor());
     for (const auto& s : sliders_) s();
     filling_ = false;
+  }
+
+  void refresh() {
+    show_conditions();
     const auto* c = bench_->point();
     const auto* s = bench_->state();
     if (!c || !s) {
@@ -467,6 +479,7 @@ class CircuitStation : public StationView {
   WorkingView* working_;
   std::vector<QPushButton*> switches_;
   std::vector<std::function<void()>> sliders_;
+  QTimer later_;
   std::string form_key_;
   std::shared_ptr<const circuit::Catalogue> listed_;
   bool filling_ = false;
