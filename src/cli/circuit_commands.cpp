@@ -38,6 +38,11 @@ double kpa(double pascal) { return pascal / 1e3; }
 double lh(double flow) { return flow / litre_per_hour; }
 Json finite(double value) { return std::isfinite(value) ? Json(value) : Json(); }
 
+/// False where more is asked for than can come at any pressure: pressures then say nothing.
+bool can_flow(const State& s) {
+  return s.solution.converged && (s.injectors.empty() ? s.rail > 0 : s.rail_difference > 0);
+}
+
 struct Sweep {
   double from = 0, to = 0, step = 0;
 };
@@ -75,6 +80,7 @@ Json state_json(const Case& c, const Setup& setup, const State& s, const Circuit
   out["solution"] = {{"converged", s.solution.converged},
                      {"steps", s.solution.iterations},
                      {"mass_balance_l_h", lh(s.solution.balance)},
+                     {"demand_can_flow", can_flow(s)},
                      {"reason", s.solution.reason}};
   out["verdict"] = verdict_of(s).in();
   out["nodes"] = Json::array();
@@ -127,9 +133,12 @@ Json state_json(const Case& c, const Setup& setup, const State& s, const Circuit
                       {"pressure_gauge_kpa", kpa(s.regulator.pressure - s.ambient)},
                       {"flow_l_h", lh(s.regulator.flow)},
                       {"floor_gauge_kpa", kpa(s.regulator.floor - s.ambient)}};
-  out["rail"] = {{"gauge_kpa", kpa(s.rail - s.ambient)},        {"difference_kpa", kpa(s.rail_difference)},
-                 {"difference_set_kpa", kpa(s.difference_set)}, {"duty_percent", s.duty * 100},
-                 {"leanest_injector", s.leanest + 1},           {"injectors", Json::array()}};
+  out["rail"] = {{"gauge_kpa", kpa(s.rail - s.ambient)},
+                 {"difference_kpa", kpa(s.rail_difference)},
+                 {"difference_set_kpa", kpa(s.difference_set)},
+                 {"duty_percent", can_flow(s) ? Json(s.duty * 100) : Json()},
+                 {"leanest_injector", s.leanest + 1},
+                 {"injectors", Json::array()}};
   for (const auto& i : s.injectors)
     out["rail"]["injectors"].push_back({{"difference_kpa", kpa(i.difference)}, {"flow_l_h", lh(i.flow)}});
   if (c.surroundings.surge)
@@ -208,7 +217,7 @@ std::string state_text(const Case& c, const Setup& setup, const State& s) {
   out +=
       fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", mode_name(s.regulator.mode),
                   p(s.regulator.pressure - s.ambient), p(s.regulator.set - s.ambient), q(s.regulator.flow));
-  if (!s.injectors.empty())
+  if (!s.injectors.empty() && can_flow(s))
     out += fmt::format("  injectors {} across, duty {:.1f} %, leanest {}\n", p(s.rail_difference),
                        s.duty * 100, s.leanest + 1);
   if (c.surroundings.surge)

@@ -1,6 +1,7 @@
 // The Circuit station: operating point, what-ifs, parts chosen, edited, dragged in, taken out.
 #include <QCheckBox>
 #include <QComboBox>
+#include <QHelpEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -10,6 +11,8 @@
 #include <QTabWidget>
 #include <QTableWidget>
 #include <QTextBrowser>
+#include <QToolTip>
+#include <cmath>
 #include <set>
 
 #include "gui/frame/sight_glass.h"
@@ -108,6 +111,102 @@ TEST_F(CircuitStationTest, APartIsChosenAndChangedAndTheChangeUndone) {
   EXPECT_EQ(steps(), 1);
   workspace().document.undo()->undo();
   EXPECT_NEAR(circuit().mains[0].parts[0].wiring.feed_length, 1.8, 1e-12);
+}
+
+TEST_F(CircuitStationTest, FullLoadPutsAllConditionsBack) {
+  QTest::mouseClick(find<QPushButton>("what if hot-fuel"), Qt::LeftButton);
+  auto* power = find<QSlider>("slider Power");
+  power->setFocus();
+  QTest::keyClick(power, Qt::Key_Home);
+  QTest::qWait(180);
+  QTest::mouseClick(find<QPushButton>("full load"), Qt::LeftButton);
+  QTest::qWait(180);
+  EXPECT_FALSE(find<QPushButton>("what if hot-fuel")->isChecked());
+  EXPECT_FALSE(find<QCheckBox>("at the cursor")->isChecked());
+  EXPECT_NEAR(power->value(), std::lround(200 / 1.3), 1);
+  EXPECT_TRUE(said().contains("The circuit carries this: 3.05 bar"));
+}
+
+TEST_F(CircuitStationTest, EngineSideAndStageAreEdited) {
+  full_load();
+  const double before = circuit().regulator.base;
+  click({{LegKind::rail, 0}, -1});
+  auto* base = find<QLineEdit>("Base pressure");
+  base->setFocus();
+  base->selectAll();
+  QTest::keyClicks(base, "58 psi");
+  QTest::keyClick(base, Qt::Key_Return);
+  QTest::qWait(180);
+  EXPECT_NEAR(circuit().regulator.base, 58 * 6894.757, 5);
+  EXPECT_GT(circuit().regulator.base, before);
+  click({{LegKind::main, 1}, -1});
+  auto* on = find<QLineEdit>("On above");
+  on->setFocus();
+  on->selectAll();
+  QTest::keyClicks(on, "30");
+  QTest::keyClick(on, Qt::Key_Return);
+  QTest::qWait(180);
+  EXPECT_NEAR(circuit().mains[1].stage.on, 0.7, 1e-12) << "on below off would switch to and fro: refused";
+  auto* by = find<QComboBox>("Runs by");
+  by->setCurrentIndex(3);
+  emit by->activated(3);
+  QTest::qWait(180);
+  EXPECT_EQ(circuit().mains[1].stage.by, circuit::StageBy::demand);
+  EXPECT_TRUE(find<QLineEdit>("On above")->text().contains("L/h")) << "the form follows the kind of stage";
+}
+
+TEST_F(CircuitStationTest, AWaterShiftReadingMovesTheDemand) {
+  full_load();
+  view->choose(std::nullopt);
+  auto* measured = find<QComboBox>("Measured");
+  measured->setCurrentIndex(1);
+  emit measured->activated(1);
+  QTest::qWait(180);
+  ASSERT_TRUE(workspace().setup()->tube);
+  auto* boundary = find<QLineEdit>("Boundary at");
+  boundary->setFocus();
+  boundary->selectAll();
+  QTest::keyClicks(boundary, "60 ml");
+  QTest::keyClick(boundary, Qt::Key_Return);
+  QTest::qWait(180);
+  EXPECT_NEAR(project::fuel_of(*workspace().setup()).ethanol, 50.0 / 90 + 0.02, 1e-6);
+  EXPECT_GT(project::demand_factor(*workspace().setup()), 1.1);
+  boundary->setFocus();
+  boundary->selectAll();
+  QTest::keyClicks(boundary, "500 ml");
+  QTest::keyClick(boundary, Qt::Key_Return);
+  QTest::qWait(180);
+  EXPECT_NEAR(workspace().setup()->tube->boundary, 60e-6, 1e-12) << "more than was poured can not be";
+}
+
+TEST_F(CircuitStationTest, AMainPumpIsAddedAndTakenOut) {
+  QTest::mouseClick(find<QPushButton>("Add main"), Qt::LeftButton);
+  ASSERT_EQ(circuit().mains.size(), 3u);
+  QTest::mouseClick(find<QPushButton>("Add main"), Qt::LeftButton);
+  EXPECT_EQ(circuit().mains.size(), 3u) << "three at most";
+  QTest::qWait(180);
+  click({{LegKind::main, 2}, -1});
+  QTest::mouseClick(find<QPushButton>("Remove"), Qt::LeftButton);
+  EXPECT_EQ(circuit().mains.size(), 2u);
+}
+
+TEST_F(CircuitStationTest, SurgeTankOutAndInKeepsTheCircuitWhole) {
+  workspace().document.edit("out", [](project::Project& p) { p.setups[0].surge.reset(); });
+  QTest::qWait(180);
+  EXPECT_FALSE(workspace().setup()->surge);
+  EXPECT_TRUE(workspace().setup()->circuit);
+  workspace().document.undo()->undo();
+  EXPECT_TRUE(workspace().setup()->surge);
+  EXPECT_EQ(circuit().lifts.size(), 2u);
+}
+
+TEST_F(CircuitStationTest, TipsTellFlowAndVelocity) {
+  full_load();
+  const QPointF at = view->place_of({{LegKind::feed, 0}, 1});
+  QHelpEvent help(QEvent::ToolTip, at.toPoint(), view->mapToGlobal(at.toPoint()));
+  QApplication::sendEvent(view, &help);
+  QTest::qWait(50);
+  EXPECT_TRUE(QToolTip::text().contains("Reynolds number")) << QToolTip::text().toStdString();
 }
 
 TEST_F(CircuitStationTest, KeysWalkThroughTheCircuit) {

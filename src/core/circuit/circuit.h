@@ -61,8 +61,8 @@ struct Case {
   OperatingPoint at;
 };
 
-/// Faults of the circuit's build: unknown types, missing ends, zero bores; warnings where it names a pickup or
-/// lift pump that is not there. `place` leads to the circuit.
+/// Faults of the circuit's build: unknown types, missing ends, zero bores; warnings where it names a pickup
+/// or lift pump that is not there. `place` leads to the circuit.
 Messages circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue,
                         const std::string& place);
 

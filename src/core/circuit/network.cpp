@@ -102,7 +102,8 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
 
 Equation equation(const Relief& r, const Branch& b, double from, double to, double q,
                   const fluid::Liquid& liquid, const Manner& how) {
-  if (from - r.set + how.seat_weight * q < 0) return shut(from - r.set, q, 1.0, 0.0, how);
+  // Shut it still weeps to where it leads: what it holds in falls to that by and by.
+  if (from - r.set + how.seat_weight * q < 0) return shut(from - to + b.head, q, 1.0, -1.0, how);
   const double slope = std::max(r.slope, 1e6 + how.soft * 1e10);
   const Drop open = drop(Element{r.open}, q, liquid);
   if (r.set + slope * q >= to - b.head + open.value) return {from - r.set - slope * q, 1.0, 0.0, -slope};
@@ -263,13 +264,6 @@ int Network::add(Branch branch) {
   return static_cast<int>(branches.size()) - 1;
 }
 
-Operation operation(const Pump& pump, double inlet, double outlet, const fluid::Liquid& liquid) {
-  if (!pump.running) return {};
-  Operation now = wired(*pump.curves, outlet - inlet, pump.feed);
-  if (now.flow > 0) now.flow *= wet_share(*pump.curves, inlet - liquid.vapour_pressure, liquid).first;
-  return now;
-}
-
 Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* start,
                const SolveOptions& options) {
   Solution out;
@@ -301,7 +295,7 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
       ++out.iterations;
       if (!solver.step(change)) return false;
       // Halving keeps Newton from jumping between the two sides of a valve's seat or a curve's corner. Where
-      // no shorter step helps, the shortest is taken: kinks are crossed that way.
+      // no shorter step helps one is taken all the same: kinks are crossed that way.
       bool better = false;
       for (double length = 1; !better && length > 0.01; length /= 2) better = move(length);
       if (!better) move(stuck_lengths[static_cast<size_t>(k) % stuck_lengths.size()]);
@@ -334,6 +328,10 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
   solver.fault(s, total);
   solver.report(out);
   out.converged = worst <= options.tolerance;
+  const auto lowest = std::min_element(s.p.begin(), s.p.end());
+  if (!out.converged && lowest != s.p.end() && *lowest < -1e6)
+    out.reason = fmt::format("\"{}\" is asked for more than can come to it",
+                             net.nodes[static_cast<size_t>(lowest - s.p.begin())].name);
   if (!out.converged && out.reason.empty())
     out.reason = fmt::format("no steady state was found in {} steps: the balance is still off by {:.3g} L/h",
                              out.iterations, out.balance * 3.6e6);

@@ -86,7 +86,4 @@ struct SolveOptions {
 Solution solve(const Network& network, const fluid::Liquid& liquid, const Solution* start = nullptr,
                const SolveOptions& options = {});
 
-/// How a pump does at a state of the network.
-Operation operation(const Pump& pump, double inlet, double outlet, const fluid::Liquid& liquid);
-
 }  // namespace uadze::circuit

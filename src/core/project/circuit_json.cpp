@@ -44,6 +44,8 @@ Wiring read_wiring(JsonReader in) {
 Part read_part(JsonReader& in) {
   Part p;
   p.kind = static_cast<PartKind>(in.choice("kind", part_kinds(), std::nullopt));
+  // Of a kind that is not known nothing else can be asked.
+  if (in.text("kind", "") != part_kinds()[static_cast<size_t>(p.kind)]) return p;
   p.name = in.text("name", "");
   const bool sized = p.kind == PartKind::line || p.kind == PartKind::fitting;
   if (sized || p.kind == PartKind::restriction) {

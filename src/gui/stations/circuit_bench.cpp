@@ -11,10 +11,8 @@ CircuitBench::CircuitBench(Workspace& workspace, QObject* parent) : QObject(pare
   connect(&later_, &QTimer::timeout, this, &CircuitBench::compute);
   connect(&workspace_, &Workspace::changed, this, [this] {
     adopt_setup();
-    session_.reset();
-    session_run_.cancel();
+    drop_session();
     later_.start();
-    emit session_changed();
   });
   for (auto signal : {&Workspace::cursor_moved, &Workspace::level_changed})
     connect(&workspace_, signal, this, [this] {
@@ -45,6 +43,8 @@ void CircuitBench::adopt_setup() {
 void CircuitBench::reset() {
   setup_name_.clear();
   what_ifs_.clear();
+  follow_ = false;
+  drop_session();
   adopt_setup();
   compute();
 }
@@ -52,8 +52,18 @@ void CircuitBench::reset() {
 void CircuitBench::set(double& member, double value) {
   if (member == value) return;
   member = value;
-  if (&member == &power_ || &member == &manifold_) follow_ = false;
+  if (&member == &power_ || &member == &manifold_)
+    follow_ = false;
+  else
+    drop_session();
   later_.start();
+}
+
+void CircuitBench::drop_session() {
+  session_.reset();
+  session_case_.reset();
+  session_run_.cancel();
+  emit session_changed();
 }
 
 void CircuitBench::set_follow(bool on) {
@@ -67,6 +77,7 @@ void CircuitBench::set_what_if(circuit::WhatIf what, bool on) {
     what_ifs_.insert(what);
   else
     what_ifs_.erase(what);
+  drop_session();
   later_.start();
 }
 
@@ -110,6 +121,7 @@ void CircuitBench::compute() {
       }
       if (!entry) course_ = {};
       point_ = make_case(*setup);
+      session_case_ = point_;
       if (point_ && follow_) {
         // A bare pickup brings its pump gas: it lifts nothing.
         if (const auto fuel = workspace_.fuel_at_cursor()) {
@@ -144,11 +156,10 @@ void CircuitBench::compute() {
 }
 
 void CircuitBench::want_session() {
-  if (session_ || session_run_.running() || !point_ || course_.time.empty()) return;
+  if (session_ || session_run_.running() || !session_case_ || course_.time.empty()) return;
   const auto* setup = workspace_.setup();
   const auto* session = workspace_.session();
-  circuit::Case c = *point_;
-  c.at.lifts_dead.clear();
+  const circuit::Case c = *session_case_;
   CircuitSession out;
   out.course = course_;
   const double lap_time = course_.time.back() - course_.time.front();

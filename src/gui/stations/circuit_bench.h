@@ -43,7 +43,7 @@ class CircuitBench : public QObject {
   void set_manifold(double value) { set(manifold_, value); }
   void set_supply(double value) { set(supply_, value); }
   void set_temperature(double value) { set(temperature_, value); }
-  /// Back to the setup's own full load.
+  /// Back to the setup's own full load, without any what-if.
   void reset();
 
   const std::set<circuit::WhatIf>& what_ifs() const { return what_ifs_; }
@@ -71,6 +71,7 @@ class CircuitBench : public QObject {
  private:
   void set(double& member, double value);
   void adopt_setup();
+  void drop_session();
   void compute();
   std::optional<circuit::Case> make_case(const project::Setup& setup);
 
@@ -81,6 +82,7 @@ class CircuitBench : public QObject {
   int compared_ = -1;
   std::string setup_name_;
   std::optional<circuit::Case> point_, other_point_;
+  std::optional<circuit::Case> session_case_;  ///< without what only the cursor's moment does
   std::optional<circuit::State> state_, other_state_;
   QString bare_;
   circuit::Course course_;

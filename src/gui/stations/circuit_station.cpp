@@ -171,6 +171,15 @@ class CircuitStation : public StationView {
       second->addWidget(button);
     }
     second->addStretch();
+    auto* full = new QPushButton("Full load");
+    full->setToolTip("The setup's own power, boost, voltage and fuel, and no what-if");
+    full->setObjectName("full load");
+    full->setStyleSheet("padding: 1px 6px;");
+    QObject::connect(full, &QPushButton::clicked, bench_, [this] {
+      for (auto* s : switches_) s->setChecked(false);
+      bench_->reset();
+    });
+    second->addWidget(full);
     compare_ = new QComboBox;
     compare_->setAccessibleName("Compare with");
     compare_->setToolTip("Another setup at the same conditions: dashed in the plots");

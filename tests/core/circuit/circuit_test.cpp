@@ -336,5 +336,87 @@ TEST(Circuit, FaultsNameTheirPlace) {
   EXPECT_THROW(run(broken), InputError);
 }
 
+/// A passive part more never brings more, wherever it goes; a wider line never less.
+TEST(Circuit, PartsOnlyCost) {
+  test::Random random(17);
+  for (int k = 0; k < 60; ++k) {
+    Case c = test::random_case(random);
+    const double before = available_flow(c);
+    Case more = c;
+    Leg& leg = random.whole(0, 1) ? more.circuit.feed
+                                  : more.circuit
+                                        .mains[static_cast<size_t>(
+                                            random.whole(0, static_cast<int>(more.circuit.mains.size()) - 1))]
+                                        .parts;
+    Part added = fitting(Form::bend_90);
+    added.bore = random.uniform(4e-3, 12e-3);
+    leg.insert(leg.begin() + random.whole(0, static_cast<int>(leg.size())), added);
+    EXPECT_LE(available_flow(more), before * (1 + 1e-4) + 1e-9) << k;
+    Case wider = c;
+    wider.circuit.feed[0].bore = 30e-3;
+    EXPECT_GE(available_flow(wider), before * (1 - 1e-4) - 1e-9) << k;
+  }
+}
+
+TEST(Circuit, EveryWhatIfOnRandomCircuitsHasAState) {
+  test::Random random(29);
+  for (int k = 0; k < 80; ++k) {
+    Case c = test::random_case(random);
+    for (size_t w = 0; w < what_ifs().size(); ++w)
+      if (random.whole(0, 2) == 0) apply(static_cast<WhatIf>(w), c);
+    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue, "").empty()) << k;
+    const State s = run(c);
+    EXPECT_TRUE(s.solution.converged) << k << ": " << s.solution.reason;
+    for (const PumpState& p : s.pumps) EXPECT_TRUE(std::isfinite(p.flow) && std::isfinite(p.current));
+  }
+}
+
+TEST(Circuit, TheSameCaseGivesTheSameDigits) {
+  test::Random random(31);
+  const Case c = test::random_case(random);
+  const State a = run(c), b = run(c);
+  EXPECT_EQ(a.solution.flow, b.solution.flow);
+  EXPECT_EQ(a.solution.pressure, b.solution.pressure);
+  EXPECT_EQ(available_flow(c), available_flow(c));
+}
+
+TEST(Circuit, AStoppedCircuitHoldsNoPressure) {
+  Case c = plain_case();
+  c.at.demand = 0;
+  c.at.supply = 0.0;
+  const State s = run(c);
+  ASSERT_TRUE(s.solution.converged);
+  EXPECT_NEAR(s.regulator.pressure, s.ambient, 2e3);
+  EXPECT_EQ(s.regulator.mode, RegulatorMode::starved);
+}
+
+TEST(Circuit, MoreThanCanFlowIsSaidAndNoPressureIsInvented) {
+  Case c = plain_case();
+  c.at.demand = 3000 * litre_per_hour;
+  const State s = run(c);
+  EXPECT_THAT(verdict_of(s).in(), HasSubstr("can not bring 3000 L/h"));
+  EXPECT_GE(s.rail, 0);
+  EXPECT_LE(s.rail_difference, 0);
+}
+
+TEST(Circuit, AReferenceHoseOffKeepsTheGaugeStill) {
+  Case c = plain_case();
+  c.circuit.regulator.referenced = false;
+  c.at.manifold = 40e3;
+  const State low = run(c);
+  c.at.manifold = 180e3;
+  const State high = run(c);
+  EXPECT_NEAR(low.regulator.pressure, high.regulator.pressure, 1);
+  EXPECT_NEAR(low.rail_difference - high.rail_difference, 140e3, 50);
+}
+
+TEST(Circuit, DepthOverThePickupPressesIn) {
+  Case c = plain_case();
+  const double bare = run(c).pumps[0].inlet;
+  c.at.pickup_depth = {0.2};
+  const State deep = run(c);
+  EXPECT_NEAR(deep.pumps[0].inlet - bare, deep.liquid.density * standard_gravity * 0.2, 40);
+}
+
 }  // namespace
 }  // namespace uadze::circuit

@@ -85,5 +85,26 @@ TEST(WaterShift, ImpossibleReadingsAreNamed) {
   EXPECT_EQ(place({0, 90e-6, 10e-6}), "water");
 }
 
+TEST(Liquid, EveryBlendBoilsEarlierWhenHotterAndIsThinner) {
+  for (double e = 0; e <= 1.0; e += 0.05)
+    for (double t = 255; t < 350; t += 5) {
+      const Blend b{.ethanol = e};
+      const Liquid cool = liquid(b, t), warm = liquid(b, t + 5);
+      EXPECT_GT(warm.vapour_pressure, cool.vapour_pressure) << e << " " << t;
+      EXPECT_LT(warm.viscosity, cool.viscosity);
+      EXPECT_LT(warm.density, cool.density);
+      EXPECT_GE(cool.flash_range, 5e3);
+    }
+}
+
+TEST(Liquid, MoreEthanolTakesMoreFuel) {
+  double before = 0.99;
+  for (double e = 0; e <= 1.0; e += 0.1) {
+    const double k = flow_factor({.ethanol = e});
+    EXPECT_GT(k, before);
+    before = k;
+  }
+}
+
 }  // namespace
 }  // namespace uadze::fluid
