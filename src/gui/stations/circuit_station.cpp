@@ -427,6 +427,8 @@ class CircuitStation : public StationView {
   void show_form() {
     form_key_ = form_key();
     start_->setVisible(w_.setup() && !w_.setup()->circuit);
+    // The old form may be the one whose field is speaking just now.
+    if (QWidget* old = holder_->takeWidget()) old->deleteLater();
     holder_->setWidget(make_circuit_form(w_, view_->chosen()));
   }
 

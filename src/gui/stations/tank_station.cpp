@@ -280,6 +280,8 @@ class TankStation : public StationView {
   void show_form() {
     form_of_ = view_->chosen_part();
     if (auto* old = holder_->takeWidget()) old->deleteLater();
+    // The old form may be the one whose field is speaking just now.
+    if (QWidget* old = holder_->takeWidget()) old->deleteLater();
     holder_->setWidget(make_part_form(w_, form_of_));
     holder_->widget()->show();
   }
