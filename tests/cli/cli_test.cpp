@@ -4,6 +4,7 @@
 #include <sys/wait.h>
 
 #include <cmath>
+#include <fstream>
 #include <nlohmann/json.hpp>
 #include <sstream>
 
@@ -334,6 +335,60 @@ TEST(Cli, CircuitMisuseIsSaid) {
   const Outcome o = run("circuit " + wisp + " --what-if lift-dead");
   EXPECT_EQ(o.code, 0);
   EXPECT_THAT(o.err, HasSubstr("nothing here that it changes"));
+}
+
+TEST(Cli, CircuitAsTextNamesEverythingThatMatters) {
+  const Outcome o = run("circuit " + tarn + " --setup 'Tarn, before the surge tank'");
+  ASSERT_EQ(o.code, 0) << o.err;
+  for (const char* part :
+       {"250 kW", "regulator regulating", "injectors", "pump      main", "limit", "costs", "budget",
+        "gauge card", "Idle, reference hose off", "coarse filter, 100 micron, large"})
+    EXPECT_THAT(o.out, HasSubstr(part));
+}
+
+TEST(Cli, CircuitTakesAccelerationLevelStageAndWear) {
+  const auto point = [](const std::string& more) {
+    return json::parse(run("circuit " + p4 + " --json " + more).out);
+  };
+  const auto pump = [](const json& j, const std::string& name) {
+    for (const auto& p : j["pumps"])
+      if (p["name"] == name) return p;
+    return json();
+  };
+  const json usual = point("");
+  EXPECT_TRUE(pump(usual, "main 2")["on"].get<bool>());
+  EXPECT_FALSE(pump(point("--throttle-percent 20"), "main 2")["on"].get<bool>());
+  EXPECT_GT(pump(point("--level-l 60"), "lift left")["inlet_kpa"],
+            pump(point("--level-l 5"), "lift left")["inlet_kpa"]);
+  // The feed line runs forward to the engine: speeding up presses against it.
+  const auto head = [](const json& j) {
+    double sum = 0;
+    for (const auto& b : j["budget"]) sum += b["head_kpa"].get<double>();
+    return sum;
+  };
+  EXPECT_GT(head(point("--accel-g 2,0,0")), head(usual) + 5);
+  EXPECT_LT(head(point("--accel-g=-2,0,0")), head(usual) - 5);
+  EXPECT_LT(point("--filter-load-percent 100")["capacity"]["available_l_h"],
+            usual["capacity"]["available_l_h"]);
+  EXPECT_LT(point("--altitude-m 3000")["conditions"]["ambient_kpa"].get<double>(), 72);
+}
+
+TEST(Cli, CircuitSaysWhenNothingCanFlow) {
+  const json j = json::parse(run("circuit " + wisp + " --json --demand-l-h 4000").out);
+  EXPECT_FALSE(j["solution"]["demand_can_flow"].get<bool>());
+  EXPECT_TRUE(j["rail"]["duty_percent"].is_null());
+  EXPECT_THAT(j["verdict"].get<std::string>(), HasSubstr("can not bring 4000 L/h"));
+}
+
+TEST(Cli, CircuitOfASetupWithoutOneIsSaid) {
+  TempFolder folder;
+  std::string text = slurp(source("demo/ostrel-wisp.uadze.json"));
+  json j = json::parse(text);
+  for (auto& s : j["setups"]) s.erase("circuit");
+  std::ofstream(folder / "bare.json") << j.dump();
+  const Outcome o = run("circuit " + (folder / "bare.json").string());
+  EXPECT_EQ(o.code, 1);
+  EXPECT_THAT(o.err, HasSubstr("expected a circuit in this setup, found none"));
 }
 
 }  // namespace

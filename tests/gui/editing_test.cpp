@@ -22,12 +22,7 @@ namespace {
 
 class Editing : public WindowTest {
  protected:
-  void type(QLineEdit* field, const QString& text) {
-    field->setFocus();
-    field->selectAll();
-    QTest::keyClicks(field, text);
-    QTest::keyClick(field, Qt::Key_Return);
-  }
+  using WindowTest::type;
   /// Types into a table's cell as a person does: the key opens the editor, Return ends it.
   void type(QTableWidget* table, int row, int column, const QString& text) {
     table->setFocus();

@@ -4,6 +4,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QUndoStack>
 #include <QtTest>
@@ -65,6 +66,13 @@ class WindowTest : public ::testing::Test {
       if (t->isVisible() && t->accessibleName() == name) return t;
     ADD_FAILURE() << "nothing visible is called " << name.toStdString();
     return nullptr;
+  }
+  /// Into a field as a person does, with Return at the end.
+  void type(QLineEdit* field, const QString& text) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
   }
   double start() {
     settle();

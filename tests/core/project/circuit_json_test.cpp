@@ -153,5 +153,102 @@ TEST(Catalogue, FaultsNameTheirPlace) {
               HasSubstr("undertow_adze_catalogue"));
 }
 
+/// A project that holds nothing but a box with a pump and what the body adds.
+std::string box_project(const std::string& circuit, const std::string& more = "") {
+  return R"({ "undertow_adze_project": 1, )" + more +
+         R"( "setups": [ { "name": "box", "engine": {"power_kw": 200, "consumption_g_kwh": 300},
+      "tank": { "axis": "y", "profile_mm": [[-250, 0], [250, 0], [250, 200], [-250, 200]], "from_mm": -300, "to_mm": 300 },
+      "circuit": )" +
+         circuit + "} ] }";
+}
+
+const char* const least_circuit =
+    R"({ "mains": [{"parts": [{"kind": "pump", "type": "main pump, 255 l/h class"}]}],
+    "rail": {"injector": "injector, 40 l/h class"}, "regulator": {"type": "regulator, small"} })";
+
+TEST(CircuitJson, TheLeastCircuitRuns) {
+  const Project p = parse_project(box_project(least_circuit), "box.json").value;
+  const circuit::State s = run(circuit_case(p, p.setups[0]));
+  EXPECT_TRUE(s.solution.converged);
+  EXPECT_EQ(s.regulator.mode, circuit::RegulatorMode::regulating);
+  EXPECT_NEAR(s.rail_difference, 3e5, 0.3e5);
+}
+
+TEST(CircuitJson, WhatIsMissingIsNamed) {
+  const auto fault = [](const std::string& circuit) {
+    return refusal([&] { parse_project(box_project(circuit), "box.json"); });
+  };
+  EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/mains: expected one to three main pumps"));
+  EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/rail/injector"));
+  EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/regulator/type"));
+  EXPECT_THAT(fault("7"), HasSubstr("/setups/0/circuit"));
+  std::string bad = least_circuit;
+  bad.replace(bad.find("\"pump\""), 6, "\"wheel\"");
+  const std::string said = fault(bad);
+  EXPECT_THAT(said, HasSubstr("parts/0/kind: expected one of \"line\""));
+  EXPECT_EQ(said.find("length_mm"), std::string::npos) << "nothing is asked of a part of no known kind";
+}
+
+TEST(CircuitJson, ProjectsBringTheirOwnCatalogues) {
+  test::TempFolder folder;
+  std::ofstream(folder / "mine.json") << R"({"undertow_adze_catalogue": 1,
+    "pumps": [{"name": "ours", "point": {"l_h": 300, "bar": 3, "v": 13.5}}]})";
+  std::string circuit = least_circuit;
+  circuit.replace(circuit.find("main pump, 255 l/h class"), 24, "ours");
+  std::ofstream(folder / "box.json") << box_project(circuit, R"("catalogues": ["mine.json"],)");
+  const Opened opened = open_project(folder / "box.json");
+  EXPECT_TRUE(find(opened.project.catalogue->pumps, "ours")->curves.estimated);
+  EXPECT_EQ(project_text(opened.project, opened.file.text), opened.file.text);
+  EXPECT_EQ(moved(opened.project, folder / "", folder / "deeper").catalogue_files[0], "../mine.json");
+  std::ofstream(folder / "box.json") << box_project(circuit, R"("catalogues": ["gone.json"],)");
+  EXPECT_THAT(refusal([&] { open_project(folder / "box.json"); }), HasSubstr("gone.json"));
+  std::ofstream(folder / "box.json") << box_project(circuit, R"("catalogues": [7],)");
+  EXPECT_THAT(refusal([&] { open_project(folder / "box.json"); }), HasSubstr("/catalogues/0"));
+}
+
+TEST(CircuitJson, AWaterShiftReadingIsKeptAndChecked) {
+  const auto with = [](const std::string& tube) {
+    std::string text = box_project(least_circuit);
+    text.insert(text.find("\"engine\""), "\"water_shift\": " + tube + ", ");
+    return text;
+  };
+  const std::string good = with(R"({"water_ml": 10, "fuel_ml": 90, "boundary_ml": 28})");
+  const Project p = parse_project(good, "box.json").value;
+  EXPECT_NEAR(fuel_of(p.setups[0]).ethanol, 0.22, 1e-12);
+  EXPECT_EQ(project_text(p, good), good);
+  EXPECT_THAT(refusal([&] {
+                parse_project(with(R"({"water_ml": 10, "fuel_ml": 90, "boundary_ml": 5})"), "box.json");
+              }),
+              HasSubstr("/setups/0/water_shift/boundary_ml"));
+}
+
+TEST(CircuitJson, AnEditOfOnePartChangesItsBytesOnly) {
+  const Opened opened = open_project(source("demo/ostrel-tarn.uadze.json"));
+  Project changed = opened.project;
+  changed.setups[0].circuit->feed[0].length = 3.1;
+  const std::string text = project_text(changed, opened.file.text);
+  EXPECT_NE(text, opened.file.text);
+  EXPECT_EQ(text.size(), opened.file.text.size()) << "2600 became 3100";
+  EXPECT_EQ(parse_project(text, "tarn.json").value.setups[0].circuit->feed[0].length, 3.1);
+}
+
+TEST(CircuitCase, TheLapsCourseFollowsItsChannels) {
+  TankStore tanks;
+  const Opened opened = open_project(source("demo/ostrel-wisp.uadze.json"), &tanks);
+  const starvation::FuelSystem car = compile(opened.project.setups[0], tanks, false);
+  lap::Lap lap;
+  for (int i = 0; i < 5; ++i) {
+    lap.time.push_back(i * 0.1);
+    lap.distance.push_back(i);
+    lap.lateral.push_back(i), lap.longitudinal.push_back(2 * i), lap.vertical.push_back(9.8);
+    lap.fuel_flow.push_back(i * 1e-5);
+  }
+  const circuit::Course course = circuit_course(car, lap);
+  EXPECT_EQ(course.force[3], Vec3(-6, -3, -9.8));
+  ASSERT_EQ(course.throttle.size(), 5u) << "without a throttle channel it follows the demand";
+  EXPECT_NEAR(course.throttle[4], 1.0, 1e-12);
+  EXPECT_LT(course.throttle[1], 0.3);
+}
+
 }  // namespace
 }  // namespace uadze::project
