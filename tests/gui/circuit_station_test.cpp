@@ -42,7 +42,7 @@ class CircuitStationTest : public WindowTest {
   QString said() { return find<QTextBrowser>("working")->toPlainText(); }
   /// Words follow a little later than the picture, and later still on a busy machine.
   bool says(const QString& text) {
-    return wait_for([&] { return said().contains(text); }, 5000);
+    return wait_for([&] { return said().contains(text); });
   }
   const circuit::Circuit& circuit() { return *workspace().setup()->circuit; }
   void click(const CircuitChoice& what) {
@@ -69,11 +69,13 @@ TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
   const int at_start = power->value();
   workspace().set_cursor(1200);
   QTest::qWait(180);
-  EXPECT_NE(power->value(), at_start) << "the slider shows what the lap asks for";
+  EXPECT_TRUE(wait_for([&] { return power->value() != at_start; }))
+      << "the slider shows what the lap asks for";
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
   QTest::qWait(180);
-  EXPECT_FALSE(find<QCheckBox>("at the cursor")->isChecked()) << "a hand on the slider lets the cursor go";
+  EXPECT_TRUE(wait_for([this] { return !find<QCheckBox>("at the cursor")->isChecked(); }))
+      << "a hand on the slider lets the cursor go";
   EXPECT_TRUE(says("The circuit carries this"));
 }
 
