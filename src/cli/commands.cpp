@@ -36,16 +36,17 @@ void solve(const SolveOptions& options) {
   if (!options.session.empty()) named(project.sessions, options.session, "session");
   LapStore laps(opened.file.path.parent_path());
   TankStore tanks;
-  std::map<std::pair<std::string, std::string>, LapResultPtr> done;
+  std::map<std::string, LapResultPtr> done;
   Json json = Json::array();
   std::string text;
   for (const Setup& setup : project.setups) {
     if (!options.setup.empty() && setup.name != options.setup) continue;
     for (const session::Session& s : project.sessions) {
       if (!options.session.empty() && s.name != options.session) continue;
-      LapResultPtr& lap = done[{setup.name, s.lap}];
+      LapResultPtr& lap = done[case_key(setup, s)];
       if (!lap) {
-        lap = solve_lap(setup, *project.find_lap(s.lap), laps, tanks);
+        lap = solve_lap(project, setup, session_lap(project, s, options.file), laps, tanks,
+                        {.conditions = conditions_of(s)});
         Messages notes = lap->lap->notes;
         std::erase_if(notes, [](const Message& m) { return m.severity == Severity::note; });
         say(notes);
@@ -77,27 +78,45 @@ void map(const MapCommandOptions& options) {
   const Opened opened = open_project(options.file);
   say(opened.notes);
   const Setup& setup = chosen_setup(opened.project, options.setup);
-  if (options.lap.empty() && opened.project.laps.empty())
-    throw InputError(Message{.file = options.file, .place = "/laps", .expected = "a lap", .found = "none"});
-  const LapReference& reference =
-      options.lap.empty() ? opened.project.laps.front() : named(opened.project.laps, options.lap, "lap");
+  const LapReference& reference = chosen_lap(opened, options.lap);
   LapStore laps(opened.file.path.parent_path());
   TankStore tanks;
-  const auto entry = laps.get(reference);
-  const starvation::FuelSystem car = compile(setup, tanks);
-  const starvation::Course course = make_course(car, reference, entry->value);
-  const starvation::StarvationMap result = starvation_map(car, course, {.levels = options.levels});
+  SolveSettings settings;
+  settings.ladder = starvation::MapOptions{.levels = options.levels};
+  settings.detail = options.band ? Detail::band : Detail::fine;
+  settings.conditions = {options.grip_percent / 100, std::nullopt};
+  const LapResultPtr result = solve_lap(opened.project, setup, reference, laps, tanks, settings);
+  const lap::Lap& lap = result->lap->value;
+  if (options.json) {
+    Json json{{"setup", setup.name},
+              {"lap", reference.name},
+              {"clean_level_l", result->clean.level * 1e3},
+              {"clean_level_exists", result->clean.exists},
+              {"starves_below_l", result->clean.unclean_below * 1e3},
+              {"corners", map_json(*result)}};
+    if (result->band) json["band"] = band_json(*result->band);
+    json["less_fuel_but_cleaner"] = Json::array();
+    for (const auto& a : result->clean.clean_again)
+      json["less_fuel_but_cleaner"].push_back(
+          {{"level_l", a.level * 1e3}, {"starves_at_l", a.higher * 1e3}, {"why", a.text.in()}});
+    write_or_put(options.output, json.dump(2) + "\n");
+    return;
+  }
   std::string text =
-      "level [l],time [s],distance [m],mean wet fraction [1],least wet fraction [1],reserve [1],starving "
-      "[1]\n";
-  for (const auto& row : result.rows)
-    for (size_t i = 0; i < entry->value.size(); ++i) {
-      const double t = entry->value.time[i];
+      "level [l],time [s],distance [m],mean wet fraction [1],least wet fraction [1],reserve [1],starving [1],"
+      "rail over set [1]";
+  for (const auto& p : setup.tank.pickups) text += "," + p.name + " [1]";
+  text += "\n";
+  for (const auto& row : result->map.rows)
+    for (size_t i = 0; i < lap.size(); ++i) {
+      const double t = lap.time[i];
       const bool starving = std::any_of(row.events.begin(), row.events.end(),
                                         [t](const auto& e) { return t >= e.start && t <= e.end; });
-      text += fmt::format("{:.4f},{:.3f},{:.2f},{:.4f},{:.4f},{:.4f},{}\n", row.level * 1e3, t,
-                          entry->value.distance[i], row.wet[i], row.least_wet[i], row.reserve[i],
-                          starving ? 1 : 0);
+      text += fmt::format("{:.4f},{:.3f},{:.2f},{:.4f},{:.4f},{:.4f},{},{:.4f}", row.level * 1e3, t,
+                          lap.distance[i], row.wet[i], row.least_wet[i], row.reserve[i], starving ? 1 : 0,
+                          row.rail[i]);
+      for (const auto& p : row.pickups) text += fmt::format(",{:.4f}", p[i]);
+      text += "\n";
     }
   write_or_put(options.output, text);
 }

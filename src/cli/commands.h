@@ -34,6 +34,32 @@ struct SimulateOptions {
 struct MapCommandOptions {
   std::string file, setup, lap, output;
   int levels = 40;
+  double grip_percent = 100;
+  bool band = false, json = false;
+};
+
+struct RunCommandOptions {
+  std::string file, setup, lap, manoeuvre, output, events;
+  double level_l = 0.0, strength_g = 1.2, grip_percent = 100;
+  int stint_laps = 0;
+  bool json = false;
+};
+
+struct SizeOptions {
+  std::string file, setup, lap, session, output;
+  std::optional<double> level_l;
+  double margin_percent = 10, low_supply_v = 0, hot_k = 0;
+  bool json = false;
+  std::vector<double> surge_l, pickup_shift_mm, opening_scale, collector_scale;
+  std::vector<std::string> returns, lift_types, main_types;
+};
+
+struct PlanOptions {
+  std::string file, setup, session, output;
+  std::optional<double> risk_percent;
+  int draws = 20000;
+  unsigned long long seed = 1;
+  bool no_band = false, json = false, csv = false;
 };
 
 struct SloshOptions {
@@ -87,6 +113,10 @@ void slosh(const SloshOptions& options);
 void modes(const ModesOptions& options);
 void dip(const DipOptions& options);
 void reach(const ReachOptions& options);
+void run(const RunCommandOptions& options);
+void size(const SizeOptions& options);
+void plan(const PlanOptions& options);
+void card(const PlanOptions& options);
 void circuit_point(const CircuitOptions& options);
 /// Returns the exit code: 1 if the mesh can not be a tank.
 int mesh_check(const MeshCheckOptions& options);

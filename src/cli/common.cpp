@@ -28,6 +28,30 @@ const project::Setup& chosen_setup(const project::Project& project, const std::s
   return named(project.setups, name, "setup");
 }
 
+const project::LapReference& chosen_lap(const project::Opened& opened, const std::string& name) {
+  if (!name.empty()) return named(opened.project.laps, name, "lap");
+  if (opened.project.laps.empty())
+    throw InputError(
+        Message{.file = opened.file.path.string(), .place = "/laps", .expected = "a lap", .found = "none"});
+  return opened.project.laps.front();
+}
+
+const project::LapReference& session_lap(const project::Project& project, const session::Session& session,
+                                         const std::string& file) {
+  if (const auto* reference = project::reference_of(project, session)) return *reference;
+  size_t index = 0;
+  while (index < project.sessions.size() && project.sessions[index].name != session.name) ++index;
+  throw InputError(Message{.file = file,
+                           .place = fmt::format("/sessions/{}/lap", index),
+                           .expected = "the name of one of the laps (only a test bench session does without)",
+                           .found = session.lap.empty() ? "none" : "\"" + session.lap + "\""});
+}
+
+std::string case_key(const project::Setup& setup, const session::Session& session) {
+  return fmt::format("{}\n{}\n{}\n{}", setup.name, session.lap, session.grip,
+                     session.temperature.value_or(0.0));
+}
+
 std::vector<double> parse_numbers(const std::string& text, size_t count, double most, const char* what) {
   std::vector<double> parts;
   size_t from = 0;

@@ -27,6 +27,14 @@ auto& named(const List& list, const std::string& name, const char* what) {
 /// The named setup, or the first.
 const project::Setup& chosen_setup(const project::Project& project, const std::string& name);
 
+/// The named lap, or the first; throws InputError if there is none.
+const project::LapReference& chosen_lap(const project::Opened& opened, const std::string& name);
+/// The session's lap; throws InputError naming its place if it has none.
+const project::LapReference& session_lap(const project::Project& project, const session::Session& session,
+                                         const std::string& file);
+/// What a session's lap result depends on.
+std::string case_key(const project::Setup& setup, const session::Session& session);
+
 /// `count` numbers, such as "1,-0.5,0"; `what` for the message.
 std::vector<double> parse_numbers(const std::string& text, size_t count, double most, const char* what);
 /// ax,ay,az in g, as m/s2.

@@ -56,7 +56,85 @@ int main(int argc, char** argv) {
   map->add_option("--setup", map_options.setup, "setup (default: the first)");
   map->add_option("--lap", map_options.lap, "lap (default: the first)");
   map->add_option("--levels", map_options.levels, "levels of the ladder")->check(CLI::Range(2, 1000));
+  map->add_option("--grip-percent", map_options.grip_percent, "of the lap's accelerations (default 100)")
+      ->check(CLI::Range(10.0, 200.0));
+  map->add_flag("--band", map_options.band, "with the band of the clean level from the model's own ranges");
+  map->add_flag("--json", map_options.json, "clean level and the level at which each corner hurts, as JSON");
   map->add_option("-o,--output", map_options.output, "CSV file (default: stdout)");
+
+  cli::RunCommandOptions run_options;
+  auto* run = app.add_subcommand("run", "One run at one level: fuel, surge tank, rail pressure and events");
+  run->add_option("FILE", run_options.file, "project")->required();
+  run->add_option("--setup", run_options.setup, "setup (default: the first)");
+  run->add_option("--lap", run_options.lap, "lap (default: the first)");
+  run->add_option("--manoeuvre", run_options.manoeuvre, "a standard manoeuvre at full load instead of a lap");
+  run->add_option("--strength-g", run_options.strength_g, "of the manoeuvre, g (default 1.2)")
+      ->check(CLI::Range(0.0, 20.0));
+  run->add_option("--level-l", run_options.level_l, "fuel in the main tank, litres")->required();
+  run->add_option("--grip-percent", run_options.grip_percent, "of the lap's accelerations (default 100)")
+      ->check(CLI::Range(10.0, 200.0));
+  run->add_option("--stint", run_options.stint_laps,
+                  "laps with the fuel burning down from that level, to the first event")
+      ->check(CLI::Range(1, 2000));
+  run->add_option("-o,--output", run_options.output, "time series as CSV ('-': stdout)");
+  run->add_option("--events", run_options.events, "events as JSON ('-': stdout)");
+  run->add_flag("--json", run_options.json, "summary and events as JSON on stdout");
+
+  cli::SizeOptions size_options;
+  auto* size = app.add_subcommand("size", "Surge tank, lift and main pumps; with options to vary, a search");
+  size->add_option("FILE", size_options.file, "project")->required();
+  size->add_option("--setup", size_options.setup, "setup (default: the first)");
+  size->add_option("--lap", size_options.lap, "lap (default: the first)");
+  size->add_option("--level-l", size_options.level_l,
+                   "fuel in the main tank (default: what the session brings back)");
+  size->add_option("--margin-percent", size_options.margin_percent,
+                   "of the pumps over the demand (default 10)")
+      ->check(CLI::Range(0.0, 500.0));
+  size->add_option("--low-supply-v", size_options.low_supply_v, "volts less than the circuit's supply")
+      ->check(CLI::Range(0.0, 20.0));
+  size->add_option("--hot-k", size_options.hot_k, "kelvin hotter than the setup's fuel")
+      ->check(CLI::Range(0.0, 80.0));
+  size->add_option("--session", size_options.session,
+                   "whose fuel it is sized for (default: the first on the lap)");
+  size->add_option("--surge-l", size_options.surge_l, "search: surge volumes")->delimiter(',');
+  size->add_option("--return", size_options.returns, "search: surge tank, main tank, overflow tee")
+      ->delimiter(',');
+  size->add_option("--lift-type", size_options.lift_types,
+                   "search: a lift pump of the catalogue; again for more");
+  size->add_option("--main-type", size_options.main_types,
+                   "search: a main pump of the catalogue; again for more");
+  size->add_option("--pickup-shift-mm", size_options.pickup_shift_mm, "search: pickups moved forward")
+      ->delimiter(',');
+  size->add_option("--opening-scale", size_options.opening_scale, "search: openings' sides times this")
+      ->delimiter(',')
+      ->check(CLI::Range(0.1, 10.0));
+  size->add_option("--collector-scale", size_options.collector_scale, "search: collectors' sides times this")
+      ->delimiter(',')
+      ->check(CLI::Range(0.1, 10.0));
+  size->add_flag("--json", size_options.json, "as JSON");
+  size->add_option("-o,--output", size_options.output, "file (default: stdout)");
+
+  cli::PlanOptions plan_options;
+  const auto plan_arguments = [&](CLI::App* command) {
+    command->add_option("FILE", plan_options.file, "project")->required();
+    command->add_option("--setup", plan_options.setup, "setup (default: the first)");
+    command->add_option("--session", plan_options.session, "only this session");
+    command
+        ->add_option("--risk", plan_options.risk_percent, "accepted risk, per cent (default: the session's)")
+        ->check(CLI::Range(0.001, 49.9));
+    command->add_option("--draws", plan_options.draws, "Monte Carlo draws (default 20000)")
+        ->check(CLI::Range(100, 10000000));
+    command->add_option("--seed", plan_options.seed, "of the random numbers (default 1)");
+    command->add_flag("--no-band", plan_options.no_band, "takes the clean level as certain");
+  };
+  auto* plan = app.add_subcommand("plan", "Least start and bring-back fuel of each session at a stated risk");
+  plan_arguments(plan);
+  plan->add_flag("--json", plan_options.json, "as JSON");
+  plan->add_flag("--csv", plan_options.csv, "as a CSV table");
+  plan->add_option("-o,--output", plan_options.output, "file (default: stdout)");
+  auto* card = app.add_subcommand("card", "Session cards for the pit wall: one page a session, PDF");
+  plan_arguments(card);
+  card->add_option("-o,--output", plan_options.output, "PDF file")->required();
 
   cli::SloshOptions slosh_options;
   auto* slosh = app.add_subcommand("slosh", "The fuel's motion along a lap or a recorded acceleration");
@@ -175,6 +253,10 @@ int main(int argc, char** argv) {
     if (*settle) cli::settle(settle_options);
     if (*simulate) cli::simulate_lap(simulate_options);
     if (*map) cli::map(map_options);
+    if (*run) cli::run(run_options);
+    if (*size) cli::size(size_options);
+    if (*plan) cli::plan(plan_options);
+    if (*card) cli::card(plan_options);
     if (*slosh) cli::slosh(slosh_options);
     if (*modes) cli::modes(modes_options);
     if (*dip) cli::dip(dip_options);

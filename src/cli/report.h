@@ -11,6 +11,10 @@ using Json = nlohmann::ordered_json;
 
 Json derivation_json(const Derivation& derivation);
 Json event_json(const starvation::Event& event);
+/// For each corner the level at which it begins to hurt.
+Json map_json(const project::LapResult& lap);
+Json band_json(const starvation::ModelBand& band);
+Json risk_json(const project::SessionResult& result);
 Json session_json(const project::SessionResult& result);
 std::string session_text(const project::SessionResult& result, bool working);
 

@@ -12,7 +12,7 @@
 namespace uadze {
 
 struct Phrase {
-  std::string text;  ///< with {} where a value goes
+  std::string text;  ///< with {} where a value goes, or {2} for one with two decimals
   std::vector<std::pair<double, Quantity>> values;
 
   std::string in(const UnitSystem& units = {}) const;

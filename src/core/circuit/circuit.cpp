@@ -181,7 +181,10 @@ class Reader {
     if (b_.surge < 0) return;
     SurgeState& s = out_.surge;
     s.pressure = p(b_.surge);
-    for (int end : b_.lift_ends) s.lift += q(end);
+    for (int end : b_.lift_ends) {
+      s.lifts.push_back(q(end));
+      s.lift += q(end);
+    }
     if (c_.surroundings.return_to == ReturnTo::surge_tank) s.back = q(b_.back);
     s.drawn = out_.delivered;
     s.overflow = std::max(q(b_.overflow), 0.0);

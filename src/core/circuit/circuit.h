@@ -134,6 +134,7 @@ struct InjectorState {
 
 struct SurgeState {
   double pressure = 0.0;                                       ///< Pa
+  std::vector<double> lifts;                                   ///< m3/s, of each lift leg
   double lift = 0.0, back = 0.0, drawn = 0.0, overflow = 0.0;  ///< m3/s
   double draining = 0.0;                                       ///< m3/s by which it empties
   double lasts = 0.0;  ///< s until it is empty; infinite if it does not empty

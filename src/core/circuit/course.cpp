@@ -22,7 +22,8 @@ double manifold_at(const Circuit& circuit, double throttle) {
   return std::lerp(circuit.idle_manifold, circuit.full_manifold, std::clamp(throttle, 0.0, 1.0));
 }
 
-CourseRun run_course(const Case& given, const Course& course, size_t points, Progress* progress) {
+CourseRun run_course(const Case& given, const Course& course, size_t points, Progress* progress,
+                     bool available_too) {
   CourseRun out;
   const size_t n = course.time.size();
   if (n == 0) return out;
@@ -64,10 +65,12 @@ CourseRun run_course(const Case& given, const Course& course, size_t points, Pro
     c.at.mains_on = s.on;
     last = run(c, any ? &last : nullptr);
     any = true;
-    const auto key = std::pair{point.on, static_cast<int>(c.at.manifold / 5e3)};
-    const auto [known, fresh] = available.try_emplace(key, 0.0);
-    if (fresh) known->second = available_flow(c);
-    point.available = known->second;
+    if (available_too) {
+      const auto key = std::pair{point.on, static_cast<int>(c.at.manifold / 5e3)};
+      const auto [known, fresh] = available.try_emplace(key, 0.0);
+      if (fresh) known->second = available_flow(c);
+      point.available = known->second;
+    }
     point.difference = last.rail_difference;
     point.inlet_margin = std::numeric_limits<double>::infinity();
     for (const PumpState& p : last.pumps) {
@@ -77,6 +80,8 @@ CourseRun run_course(const Case& given, const Course& course, size_t points, Pro
         point.inlet_margin = std::min(point.inlet_margin, p.inlet_margin);
     }
     point.lift = last.surge.lift;
+    point.lifts = last.surge.lifts;
+    point.set = last.difference_set;
     point.overflow = last.surge.overflow;
     point.delivered = last.delivered;
     point.back = last.regulator.flow;

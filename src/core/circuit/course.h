@@ -26,6 +26,8 @@ struct CoursePoint {
   double time = 0.0, demand = 0.0, manifold = 0.0;
   double available = 0.0;                                          ///< m3/s at the set pressure
   double difference = 0.0;                                         ///< Pa, least across the injectors
+  double set = 0.0;                                                ///< Pa, wished there
+  std::vector<double> lifts;                                       ///< m3/s, of each lift leg
   double inlet_margin = 0.0;                                       ///< Pa, least of the main pumps that run
   double current = 0.0;                                            ///< A, of all pumps
   double lift = 0.0, delivered = 0.0, back = 0.0, overflow = 0.0;  ///< m3/s
@@ -52,7 +54,9 @@ struct CourseRun {
 };
 
 /// Marches the stages with hysteresis and spin-up. `points`: the lap is thinned to at most so many moments.
-CourseRun run_course(const Case& c, const Course& course, size_t points = 800, Progress* progress = nullptr);
+/// `available`: also what could be given at each, which takes longer.
+CourseRun run_course(const Case& c, const Course& course, size_t points = 800, Progress* progress = nullptr,
+                     bool available = true);
 
 /// The same with all main pumps always on, for comparing.
 Case always_on(Case c);

@@ -24,6 +24,10 @@ std::string place_at(const std::vector<Corner>& corners, double distance) {
   return fmt::format("at {:.0f} m", distance);
 }
 
+std::string at_place(const std::vector<Corner>& corners, double distance) {
+  return (corner_at(corners, distance) ? "in " : "") + place_at(corners, distance);
+}
+
 std::string turning(double lateral) {
   if (lateral > 0.15 * standard_gravity) return "left-hand";
   if (lateral < -0.15 * standard_gravity) return "right-hand";
@@ -34,6 +38,17 @@ std::string phase(double longitudinal, double speed) {
   if (longitudinal < -0.3 * standard_gravity) return "braking";
   if (longitudinal > 0.15 * standard_gravity) return speed < 20 ? "launch" : "speeding up";
   return "steady";
+}
+
+std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i) {
+  const double along = lap.longitudinal[i];
+  if (!lap.speed.empty() && lap.speed[i] < 20 && along > 0.15 * standard_gravity) return "launch";
+  if (along < -0.3 * standard_gravity) return "braking";
+  if (const Corner* corner = corner_at(corners, lap.distance[i])) {
+    const double part = (lap.distance[i] - corner->from) / std::max(corner->to - corner->from, 1e-9);
+    return part < 1.0 / 3 ? "turn-in" : part > 2.0 / 3 ? "exit" : "mid-corner";
+  }
+  return std::abs(lap.lateral[i]) > 0.5 * standard_gravity ? "mid-corner" : "straight";
 }
 
 Messages check_hands(const Lap& lap, const std::vector<Corner>& corners, const std::string& file) {

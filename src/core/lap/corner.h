@@ -27,11 +27,18 @@ const Corner* corner_at(const std::vector<Corner>& corners, double distance);
 /// "Heron Sweep", "before Kiln Corner", "after Last Oak", or "at 812 m" where no corner is named.
 std::string place_at(const std::vector<Corner>& corners, double distance);
 
+/// The same as an adverbial: "in Heron Sweep", "before Kiln Corner".
+std::string at_place(const std::vector<Corner>& corners, double distance);
+
 /// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
 std::string turning(double lateral);
 
 /// "braking", "launch", "speeding up", "steady": by longitudinal acceleration (m/s2) and speed (m/s).
 std::string phase(double longitudinal, double speed);
+
+/// "braking", "turn-in", "mid-corner", "exit", "launch", "straight": where in the driving sample i lies. A
+/// corner's first third is its turn-in and its last third its exit, unless the brakes are on.
+std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i);
 
 /// Warns of corners whose named hand and mean lateral acceleration disagree: the lateral sign is turned
 /// round.

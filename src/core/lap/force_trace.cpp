@@ -24,6 +24,25 @@ ForceTrace force_trace(const Lap& lap) {
   return out;
 }
 
+Lap as_lap(const ForceTrace& trace) {
+  Lap out;
+  out.time = trace.time;
+  double speed = 0, distance = 0;
+  for (size_t i = 0; i < trace.time.size(); ++i) {
+    const Vec3 a = -trace.force[i];
+    const double dt = i > 0 ? trace.time[i] - trace.time[i - 1] : 0.0;
+    speed = std::max(speed + a.x() * dt, 0.0);
+    distance += speed * dt;
+    out.longitudinal.push_back(a.x());
+    out.lateral.push_back(a.y());
+    out.vertical.push_back(a.z());
+    out.speed.push_back(speed);
+    out.distance.push_back(distance);
+    out.throttle.push_back(1.0);
+  }
+  return out;
+}
+
 Read<ForceTrace> parse_acceleration(std::string_view text, const std::string& file) {
   const CsvTable table = parse_csv(text, file);
   Messages messages;

@@ -28,6 +28,9 @@ struct ForceTrace {
 
 ForceTrace force_trace(const Lap& lap);
 
+/// The trace as a run from rest at full throttle: speed and distance by integrating the forward acceleration.
+Lap as_lap(const ForceTrace& trace);
+
 /// Throws InputError naming file, line and column for missing columns, text, absurd figures (over 100 g),
 /// fewer than two rows, or time that does not increase.
 Read<ForceTrace> parse_acceleration(std::string_view text, const std::string& file);

@@ -337,6 +337,28 @@ Lap mirrored(Lap lap) {
   return lap;
 }
 
+Lap thinned(const Lap& lap, size_t stride) {
+  Lap out;
+  const size_t n = lap.size();
+  std::vector<double> Lap::*const channels[] = {&Lap::time,         &Lap::distance, &Lap::lateral,
+                                                &Lap::longitudinal, &Lap::vertical, &Lap::speed,
+                                                &Lap::throttle,     &Lap::rotation, &Lap::fuel_flow};
+  for (const auto channel : channels) {
+    const std::vector<double>& from = lap.*channel;
+    std::vector<double>& to = out.*channel;
+    if (from.empty()) continue;
+    to.push_back(from.front());
+    for (size_t i = 1; i + 1 < n; i += stride) {
+      const size_t end = std::min(i + stride, n - 1);
+      double sum = 0;
+      for (size_t k = i; k < end; ++k) sum += from[k];
+      to.push_back(sum / static_cast<double>(end - i));
+    }
+    to.push_back(from.back());
+  }
+  return out;
+}
+
 std::vector<Vec2> path(const Lap& lap, bool closed) {
   const size_t n = lap.size();
   std::vector<double> heading(n, 0.0);

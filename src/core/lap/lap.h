@@ -76,6 +76,10 @@ std::string write_lap(const Lap& lap);
 /// The lap as driven in a mirror: lateral acceleration reversed.
 Lap mirrored(Lap lap);
 
+/// The lap with every `stride` samples drawn together into their means, for quick answers; extra channels are
+/// left out. The first and the last sample stay.
+Lap thinned(const Lap& lap, size_t stride);
+
 /// The car's path seen from above, m, by integrating speed and lateral acceleration; for a lap that ends
 /// where it began the drift is spread over the lap. Needs speed or distance.
 std::vector<Vec2> path(const Lap& lap, bool closed);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/starvation/feed.h"
+
 namespace uadze::project {
 
 double demand_at(const Setup& setup, double power) {
@@ -59,17 +61,7 @@ void place_level(circuit::Case& c, const Setup& setup, TankStore& tanks, double 
 }
 
 circuit::Course circuit_course(const starvation::FuelSystem& car, const lap::Lap& lap) {
-  circuit::Course out;
-  out.time = lap.time;
-  out.demand = starvation::engine_demand(car, lap);
-  out.throttle = lap.throttle;
-  if (out.throttle.empty()) {
-    const double most = *std::max_element(out.demand.begin(), out.demand.end());
-    for (double d : out.demand) out.throttle.push_back(most > 0 ? d / most : 0.0);
-  }
-  out.rotation = lap.rotation;
-  for (size_t i = 0; i < lap.size(); ++i) out.force.push_back(lap.effective_gravity(i));
-  return out;
+  return starvation::circuit_course(lap, starvation::engine_demand(car, lap));
 }
 
 }  // namespace uadze::project

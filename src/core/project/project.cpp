@@ -11,8 +11,10 @@
 #include "core/project/circuit_json.h"
 #include "core/project/json_patch.h"
 #include "core/project/json_reader.h"
+#include "core/project/session_json.h"
 #include "core/project/tank_json.h"
 #include "core/project/tank_store.h"
+#include "core/starvation/surge.h"
 
 namespace uadze::project {
 namespace {
@@ -24,7 +26,6 @@ constexpr double litre = 1e-3, millimetre = 1e-3, litre_per_hour = 1e-3 / 3600, 
 
 const std::vector<std::string> return_names{"surge tank", "main tank", "overflow tee"};
 const std::vector<std::string> demand_names{"logged flow", "power"};
-const std::vector<std::string> kind_names{"practice", "qualifying", "race", "hillclimb"};
 const std::vector<std::string> hand_names{"left", "right", "none"};
 const std::vector<std::string> zero_names{"accelerometer", "gravity removed"};
 
@@ -77,6 +78,20 @@ starvation::Engine read_engine(JsonReader in) {
   return out;
 }
 
+starvation::Limits read_limits(JsonReader in) {
+  starvation::Limits out;
+  out.pressure =
+      in.number("pressure_percent", {.factor = 0.01, .low = 0, .high = 100, .missing = out.pressure});
+  out.pressure_time = in.number("pressure_s", {.low = 0, .high = 10, .missing = out.pressure_time});
+  out.gas = in.number("gas_percent", {.factor = 0.01, .low = 0, .high = 100, .missing = out.gas});
+  out.gas_time = in.number("gas_s", {.low = 0, .high = 10, .missing = out.gas_time});
+  out.compliance = in.number("compliance_ml_bar", {.factor = 1e-11, .low = 0, .high = 1000, .missing = 0.0});
+  out.bubble_rise = in.number("bubble_rise_mm_s",
+                              {.factor = millimetre, .low = 1, .high = 1000, .missing = out.bubble_rise});
+  in.warn_unknown();
+  return out;
+}
+
 Setup read_setup(JsonReader in) {
   Setup out;
   out.name = in.text("name");
@@ -95,12 +110,25 @@ Setup read_setup(JsonReader in) {
     s.volume =
         surge->number("volume_l", {.factor = litre, .low = 0, .high = 100, .missing = {}, .above_low = true});
     s.engine_return = static_cast<starvation::Return>(surge->choice("engine_return", return_names, 0));
+    s.height = surge->number("height_mm", {.factor = millimetre, .low = 0, .high = 2000, .missing = 0.0});
+    s.pickup.x() = surge->number("pickup_forward_mm",
+                                 {.factor = millimetre, .low = -1000, .high = 1000, .missing = 0.0});
+    s.pickup.y() =
+        surge->number("pickup_left_mm", {.factor = millimetre, .low = -1000, .high = 1000, .missing = 0.0});
+    s.pickup_radius = surge->number(
+        "pickup_radius_mm", {.factor = millimetre, .low = 0, .high = 100, .missing = s.pickup_radius});
+    if (s.pickup.norm() > starvation::surge_radius(s))
+      surge->fail("pickup_forward_mm",
+                  fmt::format("a place inside the surge tank, within {:.0f} mm of its axis",
+                              starvation::surge_radius(s) / millimetre),
+                  fmt::format("{:.0f} mm from it", s.pickup.norm() / millimetre));
     surge->warn_unknown();
     out.surge = s;
   }
   out.main_pump_flow =
       in.number("main_pump_flow_l_h", {.factor = litre_per_hour, .low = 0, .high = 5000, .missing = 0.0});
   out.line_hold = in.number("line_hold_l", {.factor = litre, .low = 0, .high = 20, .missing = 0.0});
+  if (auto limits = in.object("starvation_limits")) out.limits = read_limits(*limits);
   if (auto circuit = in.object("circuit")) out.circuit = read_circuit(*circuit);
   in.warn_unknown();
   return out;
@@ -127,30 +155,6 @@ LapReference read_lap_reference(JsonReader in) {
   return out;
 }
 
-session::Session read_session(JsonReader in) {
-  session::Session out;
-  out.name = in.text("name");
-  out.kind = static_cast<session::Kind>(in.choice("kind", kind_names, 0));
-  out.lap = in.text("lap");
-  if (in.has("laps")) out.laps = in.whole("laps", 1, 2000, 1);
-  out.duration =
-      in.number_if("duration_min", {.factor = 60, .low = 0, .high = 2880, .missing = {}, .above_low = true});
-  out.refuel_stops = in.whole("refuel_stops", 0, 200, 0);
-  out.formation_laps = in.whole("formation_laps", 0, 20, 0);
-  out.out_laps = in.whole("out_laps", 0, 20, 0);
-  out.in_laps = in.whole("in_laps", 0, 20, 0);
-  out.slow_lap_share =
-      in.number("slow_lap_percent", {.factor = 0.01, .low = 0, .high = 200, .missing = out.slow_lap_share});
-  out.sample = in.number("sample_l", {.factor = litre, .low = 0, .high = 50, .missing = 0.0});
-  out.gauge_error = in.number("gauge_error_l", {.factor = litre, .low = 0, .high = 50, .missing = 0.0});
-  out.consumption_per_lap = in.number_if(
-      "consumption_l_per_lap", {.factor = litre, .low = 0, .high = 500, .missing = {}, .above_low = true});
-  in.warn_unknown();
-  if (!out.laps && !out.duration) in.fail("", "laps or duration_min", "neither");
-  if (out.laps && out.duration) in.fail("", "either laps or duration_min", "both");
-  return out;
-}
-
 // ---- what only the whole can show
 // ------------------------------------------------------------------------------
 
@@ -167,6 +171,12 @@ class Checker {
       setup(project_.setups[i], fmt::format("/setups/{}", i));
     for (size_t i = 0; i < project_.sessions.size(); ++i) {
       const auto& s = project_.sessions[i];
+      for (Message m : session::session_faults(s, fmt::format("/sessions/{}", i))) {
+        m.file = file_;
+        // A project that is being put together may have a session before it has a lap.
+        if (s.lap.empty() && m.place.ends_with("/lap")) m.severity = Severity::warning;
+        messages_.push_back(std::move(m));
+      }
       if (!s.lap.empty() && !project_.find_lap(s.lap))
         fail(fmt::format("/sessions/{}/lap", i), "the name of one of the laps", "\"" + s.lap + "\"");
     }
@@ -281,7 +291,11 @@ Json setup_json(const Setup& s) {
   Json surge;
   if (s.surge)
     surge = {{"volume_l", file_number(s.surge->volume, litre)},
-             {"engine_return", return_names[static_cast<size_t>(s.surge->engine_return)]}};
+             {"engine_return", return_names[static_cast<size_t>(s.surge->engine_return)]},
+             {"height_mm", file_number(s.surge->height, millimetre)},
+             {"pickup_forward_mm", file_number(s.surge->pickup.x(), millimetre)},
+             {"pickup_left_mm", file_number(s.surge->pickup.y(), millimetre)},
+             {"pickup_radius_mm", file_number(s.surge->pickup_radius, millimetre)}};
   Json json;
   json["name"] = s.name;
   json["notes"] = s.notes;
@@ -306,6 +320,12 @@ Json setup_json(const Setup& s) {
   json["surge_tank"] = surge;
   json["main_pump_flow_l_h"] = file_number(s.main_pump_flow, litre_per_hour);
   json["line_hold_l"] = file_number(s.line_hold, litre);
+  json["starvation_limits"] = {{"pressure_percent", file_number(s.limits.pressure, 0.01)},
+                               {"pressure_s", file_number(s.limits.pressure_time)},
+                               {"gas_percent", file_number(s.limits.gas, 0.01)},
+                               {"gas_s", file_number(s.limits.gas_time)},
+                               {"compliance_ml_bar", file_number(s.limits.compliance, 1e-11)},
+                               {"bubble_rise_mm_s", file_number(s.limits.bubble_rise, millimetre)}};
   json["circuit"] = s.circuit ? circuit_json(*s.circuit) : Json();
   return json;
 }
@@ -322,21 +342,6 @@ Json lap_json(const LapReference& l) {
           {"start", l.repeated ? "flying" : "standing"},
           {"vertical_zero", zero_names[static_cast<size_t>(l.vertical_zero)]},
           {"corners", corners}};
-}
-
-Json session_json(const session::Session& s) {
-  Json json{{"name", s.name}, {"kind", session::kind_name(s.kind)}, {"lap", s.lap}};
-  if (s.laps) json["laps"] = *s.laps;
-  if (s.duration) json["duration_min"] = file_number(*s.duration, 60);
-  json["refuel_stops"] = s.refuel_stops;
-  json["formation_laps"] = s.formation_laps;
-  json["out_laps"] = s.out_laps;
-  json["in_laps"] = s.in_laps;
-  json["slow_lap_percent"] = file_number(s.slow_lap_share, 0.01);
-  json["sample_l"] = file_number(s.sample, litre);
-  json["gauge_error_l"] = file_number(s.gauge_error, litre);
-  if (s.consumption_per_lap) json["consumption_l_per_lap"] = file_number(*s.consumption_per_lap, litre);
-  return json;
 }
 
 /// All of the project, every key written out, defaults too: two of these compared show what changed.

@@ -28,8 +28,9 @@ struct Setup {
   tank::TankParts tank;
   std::vector<starvation::LiftPump> lift_pumps;
   std::optional<starvation::SurgeTank> surge;
-  double main_pump_flow = 0.0;            ///< m3/s
-  double line_hold = 0.0;                 ///< m3
+  double main_pump_flow = 0.0;  ///< m3/s
+  double line_hold = 0.0;       ///< m3
+  starvation::Limits limits;
   std::optional<fluid::WaterShift> tube;  ///< a measured ethanol content, in place of the entered one
   std::optional<circuit::Circuit> circuit;
   bool operator==(const Setup&) const = default;

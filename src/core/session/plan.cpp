@@ -15,23 +15,73 @@ const char* kind_name(Kind kind) {
       return "qualifying";
     case Kind::race:
       return "race";
+    case Kind::sprint:
+      return "sprint";
+    case Kind::endurance:
+      return "endurance";
     case Kind::hillclimb:
       return "hillclimb";
+    case Kind::launch_practice:
+      return "launch practice";
+    case Kind::test_bench:
+      return "test bench";
   }
   return "";
+}
+
+namespace {
+
+double share(const Session& s, const std::optional<double>& own) { return own.value_or(s.slow_lap_share); }
+
+}  // namespace
+
+int laps_of(const Session& s, double lap_time) {
+  if (s.laps) return *s.laps;
+  if (!s.duration) return 1;
+  // Neutralised laps are part of the laps, but take their time.
+  const double more = s.neutral_laps * (s.neutral_time - 1) * lap_time;
+  const double flying = std::max(*s.duration - more, lap_time);
+  return std::max(1, static_cast<int>(std::ceil(flying / lap_time - 1e-9)));
+}
+
+double laps_worth(const Session& s, int stint_laps) {
+  const double beside = s.formation_laps * share(s, s.formation_share) + s.out_laps * share(s, s.out_share) +
+                        s.in_laps * share(s, s.in_share) + s.cool_laps * share(s, s.cool_share);
+  const int neutral = s.refuel_stops == 0 ? std::min(s.neutral_laps, stint_laps) : 0;
+  return stint_laps - neutral * (1 - share(s, s.neutral_share)) + beside;
+}
+
+Messages session_faults(const Session& s, const std::string& place) {
+  Messages out;
+  const auto fail = [&](const char* key, std::string expected, std::string found) {
+    out.push_back({Severity::error, {}, place + key, std::move(expected), std::move(found)});
+  };
+  if (!s.laps && !s.duration) fail("", "laps or duration_min", "neither");
+  if (s.laps && s.duration) fail("", "either laps or duration_min", "both");
+  if (s.lap.empty() && s.kind != Kind::test_bench)
+    fail("/lap", "the name of one of the laps (only a test bench session does without)", "none");
+  if (s.laps && s.refuel_stops >= *s.laps)
+    fail("/refuel_stops", fmt::format("fewer stops than the {} laps", *s.laps),
+         fmt::format("{}", s.refuel_stops));
+  if (s.laps && s.neutral_laps > *s.laps)
+    fail("/neutral_laps", fmt::format("no more than the {} laps that they are part of", *s.laps),
+         fmt::format("{}", s.neutral_laps));
+  if (!(s.risk > 0) || s.risk >= 0.5)
+    fail("/risk_percent", "above 0 and under 50", fmt::format("{:g}", s.risk * 100));
+  return out;
 }
 
 Plan make_plan(const Session& s, const PlanInput& in) {
   Plan plan;
   plan.consumption = s.consumption_per_lap.value_or(in.consumption_per_lap);
-  plan.laps = s.laps ? *s.laps : std::max(1, static_cast<int>(std::ceil(*s.duration / in.lap_time - 1e-9)));
+  plan.laps = laps_of(s, in.lap_time);
   const int stints = s.refuel_stops + 1;
   plan.stint_laps = (plan.laps + stints - 1) / stints;
-  const int slow = s.formation_laps + s.out_laps + s.in_laps;
-  const double flying = plan.stint_laps * plan.consumption;
-  const double slow_fuel = slow * s.slow_lap_share * plan.consumption;
+  plan.neutral_laps = s.refuel_stops == 0 ? std::min(s.neutral_laps, plan.stint_laps) : 0;
+  const double worth = laps_worth(s, plan.stint_laps);
+  plan.slow_laps = worth - (plan.stint_laps - plan.neutral_laps);
   plan.bring_back = in.clean_level + s.sample + s.gauge_error;
-  plan.start = plan.bring_back + flying + slow_fuel;
+  plan.start = plan.bring_back + worth * plan.consumption;
   plan.start_mass = plan.start * in.density;
   plan.start_share = plan.start / in.tank_volume;
   plan.bring_back_mass = plan.bring_back * in.density;
@@ -46,16 +96,15 @@ Plan make_plan(const Session& s, const PlanInput& in) {
       .name = "Least start fuel",
       .value = plan.start,
       .quantity = Quantity::volume,
-      .formula = "V_start = V_clean + n c + m k c + V_sample + V_gauge",
+      .formula = "V_start = V_clean + (n + m) c + V_sample + V_gauge",
       .inputs = {clean,
                  {"n",
                   stints > 1 ? fmt::format("flying laps of the longest of {} stints", stints) : "flying laps",
-                  static_cast<double>(plan.stint_laps), Quantity::count,
+                  static_cast<double>(plan.stint_laps - plan.neutral_laps), Quantity::count,
                   s.laps ? "entered" : "time / lap time, rounded up"},
                  {"c", "consumption of a flying lap", plan.consumption, Quantity::volume, from},
-                 {"m", "formation, out and in laps", static_cast<double>(slow), Quantity::count, "entered"},
-                 {"k", "their share of a flying lap's consumption", s.slow_lap_share, Quantity::fraction,
-                  "entered"},
+                 {"m", "formation, out, in, cool-down and neutralised laps, as flying laps", plan.slow_laps,
+                  Quantity::plain, "their number times their share of a flying lap's consumption"},
                  sample,
                  gauge},
       .source = "sum of what is burnt and what must be left",

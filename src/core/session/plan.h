@@ -12,10 +12,29 @@
 #include <string>
 
 #include "core/base/derivation.h"
+#include "core/base/message.h"
 
 namespace uadze::session {
 
-enum class Kind { practice, qualifying, race, hillclimb };
+enum class Kind {
+  practice,
+  qualifying,
+  race,
+  sprint,
+  endurance,  ///< timed, with stints and refuelling
+  hillclimb,  ///< standing starts against the clock
+  launch_practice,
+  test_bench  ///< of the engine or the whole car: standing level, no lap needed
+};
+
+/// What scatters from one session to the next: standard deviations as shares.
+struct Scatter {
+  double consumption = 0.02;      ///< of a whole session's consumption: driver, wind, map
+  double lap_consumption = 0.01;  ///< of one lap's against the next
+  double lap_time = 0.01;         ///< of a timed session's mean lap time
+  double grip = 0.025;            ///< of the accelerations
+  bool operator==(const Scatter&) const = default;
+};
 
 struct Session {
   std::string name;
@@ -27,10 +46,19 @@ struct Session {
   int formation_laps = 0;
   int out_laps = 0;
   int in_laps = 0;
-  double slow_lap_share = 0.6;  ///< consumption of a formation, out or in lap, as a share of a flying lap
-  double sample = 0.0;          ///< m3, to be left for the scrutineers
-  double gauge_error = 0.0;     ///< m3, by which the gauge may read too much
+  int cool_laps = 0;            ///< after the flag
+  int neutral_laps = 0;         ///< of the laps, driven slowly behind a safety car or under flags
+  double slow_lap_share = 0.6;  ///< consumption of such a lap, as a share of a flying lap's, unless
+  std::optional<double> formation_share, out_share, in_share, cool_share, neutral_share;  ///< it has its own
+  double neutral_time = 1.6;                  ///< time of a neutralised lap over a flying lap's
+  double sample = 0.0;                        ///< m3, to be left for the scrutineers
+  double gauge_error = 0.0;                   ///< m3, by which the gauge may read too much
   std::optional<double> consumption_per_lap;  ///< m3, measured; else from the lap
+  double grip = 1.0;                          ///< of the lap's accelerations: about 0.7 in the wet
+  std::optional<double> temperature;          ///< K, of the fuel; else the setup's
+  double risk = 0.01;                         ///< of starving or being short, accepted for the session
+  Scatter scatter;
+  std::optional<double> rule;  ///< the team's rule of thumb: never under this share of the tank
 
   bool operator==(const Session&) const = default;
 };
@@ -45,8 +73,10 @@ struct PlanInput {
 };
 
 struct Plan {
-  int laps = 0;                  ///< flying laps in all
+  int laps = 0;                  ///< laps in all, without formation, out, in and cool-down
   int stint_laps = 0;            ///< of the longest stint
+  int neutral_laps = 0;          ///< of those, counted on only where there is one stint
+  double slow_laps = 0.0;        ///< flying laps that burn as much as all slow laps beside
   double consumption = 0.0;      ///< m3, one flying lap
   double start = 0.0;            ///< m3
   double bring_back = 0.0;       ///< m3
@@ -63,6 +93,16 @@ Plan make_plan(const Session& session, const PlanInput& input);
 
 /// The next tenth of a litre (or hundredth of a US gallon) up: what to order from the rig, never too little.
 double rounded_up(double volume, const UnitSystem& units);
+
+/// Laps of a session at a lap time (s): as entered, or those begun before the time is up, neutralised laps
+/// taking longer.
+int laps_of(const Session& session, double lap_time);
+
+/// Flying laps that burn as much as `laps` of a stint with the slow laps beside.
+double laps_worth(const Session& session, int stint_laps);
+
+/// Faults of the session alone, `place` leading to it: contradictions, absurd figures.
+Messages session_faults(const Session& session, const std::string& place);
 
 const char* kind_name(Kind kind);
 

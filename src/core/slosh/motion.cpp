@@ -97,11 +97,39 @@ double FuelMotion::wet(size_t p) const {
 }
 
 double FuelMotion::drawn(size_t p) const {
+  return drawn(p, p < options_.circulation.flow.size() ? options_.circulation.flow[p] : 0.0);
+}
+
+double FuelMotion::drawn(size_t p, double flow) const {
   if (!(volume(space_of(p)) > 0)) return 0.0;
-  const double flow = p < options_.circulation.flow.size() ? options_.circulation.flow[p] : 0.0;
   // The critical submergence goes with the flow to the power 2/5.
   const double counted = flow * std::pow(options_.circulation.submergence_scale, 2.5);
   return tank::drawn_fuel((*pickups_)[p], surface(space_of(p)), counted, pull_);
+}
+
+double FuelMotion::draw(size_t p, double volume_wanted) {
+  if (!inside(p)) return 0.0;
+  if (planar_) return planar_->draw(space_of(p), volume_wanted);
+  settled_drawn_ += volume_wanted;
+  return volume_wanted;
+}
+
+double FuelMotion::put(size_t space, double added) {
+  if (!planar_) {
+    settled_drawn_ -= added;
+    return added;
+  }
+  double left = added + planar_->draw(space, -added);
+  for (size_t i = 0; i < planar_->size() && left > 0; ++i) left += planar_->draw(i, -left);
+  return added - left;
+}
+
+double FuelMotion::take(size_t space, double wanted) { return planar_ ? planar_->draw(space, wanted) : 0.0; }
+
+double FuelMotion::total() const {
+  double sum = -settled_drawn_;
+  for (size_t i = 0; i < tank_->spaces.size(); ++i) sum += volume(i);
+  return sum;
 }
 
 Instant instant_of(FuelMotion& fuel, double time, size_t pickups) {

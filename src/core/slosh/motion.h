@@ -65,6 +65,14 @@ class FuelMotion {
   double depth(size_t pickup) const;
   double wet(size_t pickup) const;
   double drawn(size_t pickup) const;  ///< share of fuel in what it draws at its circulation's flow
+  double drawn(size_t pickup, double flow) const;  ///< the same at a flow (m3/s)
+  /// Takes up to `volume` (m3) at a pickup; what was taken. By the settled model nothing moves: the level is
+  /// held, and all of it counts as taken while the space has fuel.
+  double draw(size_t pickup, double volume);
+  /// Puts `volume` (m3) into a space, and what does not fit there into the others; what was put in.
+  double put(size_t space, double volume);
+  double take(size_t space, double volume);  ///< m3 out of a space; what was taken
+  double total() const;                      ///< m3, of all spaces
   const tank::Tank& tank() const { return *tank_; }
 
  private:
@@ -83,6 +91,7 @@ class FuelMotion {
   std::optional<SettledTank> settled_;
   std::optional<PlanarTank> planar_;
   double pull_ = standard_gravity;
+  double settled_drawn_ = 0.0;  ///< m3 taken and not put back, by the settled model
 };
 
 struct Instant {

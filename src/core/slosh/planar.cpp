@@ -98,13 +98,15 @@ void PlanarSpace::settle(const Vec3& f) {
   locate();
 }
 
-// Up to a hundredth the plane shifts by what came over its area, and the centroid goes along: the next step
-// finds both anew.
+// Up to a hundredth of fuel and of gas the plane shifts by what came over its area, and the centroid goes
+// along: the next step finds both anew.
 void PlanarSpace::set_volume(double volume) {
   volume = std::clamp(volume, 0.0, capacity());
   const double came = volume - volume_;
   if (came == 0) return;
-  const bool little = std::abs(came) < 0.01 * volume_ && section_.area > 0;
+  // Little beside the gas too: under a full roof the section is next to nothing, and the plane would fly off.
+  const double least = std::min({volume_, capacity() - volume_, capacity() - volume});
+  const bool little = std::abs(came) < 0.01 * least && section_.area > 0;
   if (came > 0) speed_ *= volume_ / volume;  // what comes has to be set moving
   if (little) {
     offset_ += came / section_.area;

@@ -27,7 +27,7 @@ std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3
 
 PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volumes, const TankOptions& options,
                        const TankInertia* inertia)
-    : tank_(&tank), flows_(tank, options.flow), sides_(tank.spaces.size()) {
+    : tank_(&tank), longest_(options.longest_step), flows_(tank, options.flow), sides_(tank.spaces.size()) {
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& s = tank.spaces[i];
     spaces_.emplace_back(s.solid, volumes[i], options.planar, s.darcy,
@@ -46,9 +46,7 @@ void PlanarTank::step(const Vec3& f, double dt) {
     for (PlanarSpace& s : spaces_) s.step(f, dt);
     return;
   }
-  // Flow follows the surfaces in steps no longer than this.
-  constexpr double longest = 0.02;
-  const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest - 1e-9)));
+  const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest_ - 1e-9)));
   for (int k = 0; k < parts; ++k) {
     const double part = dt / parts;
     for (size_t i = 0; i < spaces_.size(); ++i) {

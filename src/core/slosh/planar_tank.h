@@ -18,6 +18,7 @@ namespace uadze::slosh {
 struct TankOptions {
   PlanarOptions planar;
   FlowOptions flow;
+  double longest_step = 0.02;  ///< s, in which the openings' flow follows the surfaces
 };
 
 /// Volumes of the spaces when the fuel stands under one plane of this normal throughout.
@@ -48,6 +49,7 @@ class PlanarTank {
  private:
   const tank::Tank* tank_;
   std::vector<PlanarSpace> spaces_;
+  double longest_;
   OpeningFlows flows_;
   std::vector<SpaceSide> sides_;
 };

@@ -20,6 +20,11 @@ std::vector<double> pickup_flows(const FuelSystem& car) {
   return out;
 }
 
+double compliance_of(const FuelSystem& car) {
+  if (car.limits.compliance > 0) return car.limits.compliance;
+  return std::max(car.line_hold, 0.05e-3) * (1 / 0.13e9 + 1 / 1.3e9);
+}
+
 slosh::MotionOptions motion_options(const FuelSystem& car, bool repeated) {
   slosh::MotionOptions out;
   out.model = car.model;

@@ -16,16 +16,20 @@ namespace uadze::starvation {
 
 struct LiftPump {
   std::string name;
-  double flow = 0.0;  ///< m3/s, of fuel, at its working pressure and voltage
+  double flow = 0.0;  ///< m3/s, of fuel; where there is a circuit its mean by that (feed.h)
   bool operator==(const LiftPump&) const = default;
 };
 
 /// `overflow_tee`: joined with the surge tank's overflow, so to the main tank.
 enum class Return { surge_tank, main_tank, overflow_tee };
 
+/// An upright cylinder with the main pump's pickup on its floor.
 struct SurgeTank {
-  double volume = 0.0;  ///< m3 that the main pump can use
+  double volume = 0.0;  ///< m3, inside
   Return engine_return = Return::surge_tank;
+  double height = 0.0;          ///< m, inside; 0: twice its diameter
+  Vec2 pickup = Vec2::Zero();   ///< m, from its axis, forward and left
+  double pickup_radius = 8e-3;  ///< m
   bool operator==(const SurgeTank&) const = default;
 };
 
@@ -40,6 +44,17 @@ struct Engine {
   bool operator==(const Engine&) const = default;
 };
 
+/// When it counts as starvation: either for longer than its time.
+struct Limits {
+  double pressure = 0.75;      ///< of the set pressure difference: an injector then gives 13 % less
+  double pressure_time = 0.1;  ///< s
+  double gas = 0.5;            ///< share of gas at the main pump
+  double gas_time = 0.5;       ///< s
+  double compliance = 0.0;     ///< m3/Pa of rail and hoses; 0: by what line and filter hold
+  double bubble_rise = 0.1;    ///< m/s, of bubbles half a millimetre across in petrol
+  bool operator==(const Limits&) const = default;
+};
+
 struct FuelSystem {
   std::shared_ptr<const tank::Tank> tank;             ///< never nothing
   std::shared_ptr<const slosh::TankInertia> inertia;  ///< nothing: box-equivalent
@@ -49,15 +64,23 @@ struct FuelSystem {
   slosh::TankOptions motion;
   double submergence_scale = 1.0;  ///< on the critical submergence; 0 leaves it out
   std::vector<LiftPump> lift_pumps;
-  std::optional<SurgeTank> surge;  ///< nothing: the pickup feeds the engine straight
-  double main_pump_flow = 0.0;     ///< m3/s; what circulates
-  double line_hold = 0.0;          ///< m3 in line and filter between pickup and rail
+  std::optional<SurgeTank> surge;            ///< nothing: the pickup feeds the engine straight
+  int transfer_from = -1, transfer_to = -1;  ///< spaces that a jet or balance line joins; -1: none
+  double transfer_flow = 0.0;                ///< m3/s that it moves while there is fuel
+  double main_pump_flow = 0.0;               ///< m3/s; what circulates
+  double line_hold = 0.0;    ///< m3 in line and filter between the main pump's pickup and the rail
+  double filter_hold = 0.0;  ///< m3 of it in the filter, where gas mixes with fuel; the rest passes in line
   Engine engine;
+  Limits limits;
   double fuel_density = 750.0;  ///< kg/m3
 
   /// m3 that stand between the pickups and the engine.
   double reserve_capacity() const { return surge ? surge->volume : line_hold; }
 };
+
+/// m3/Pa: as entered, or that of `line_hold` in hoses that are ten times as soft as petrol (0.13 GPa, typical
+/// of braided hose; petrol itself 1.3 GPa).
+double compliance_of(const FuelSystem& car);
 
 inline std::shared_ptr<const tank::Tank> shared_tank(tank::Tank tank) {
   return std::make_shared<const tank::Tank>(std::move(tank));

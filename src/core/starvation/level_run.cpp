@@ -1,7 +1,5 @@
 #include "core/starvation/level_run.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -9,121 +7,59 @@
 namespace uadze::starvation {
 namespace {
 
-/// Mean wet fraction, at a sample, of the pickups that feed `target`; 1 if there are none.
-double mean_wet(const FuelSystem& car, const Coverage& cover, const std::string& target, size_t i) {
-  double sum = 0;
-  int count = 0;
-  for (size_t p = 0; p < car.pickups.size(); ++p)
-    if (car.pickups[p].feeds == target) sum += cover.wet[p][i], ++count;
-  return count ? sum / count : 0.0;
+void tell_coverage(Coverage& out, size_t samples) {
+  out.covered_least.assign(samples, 1.0);
+  out.covered_mean.assign(samples, out.wet.empty() ? 1.0 : 0.0);
+  for (const auto& wet : out.wet)
+    for (size_t i = 0; i < samples; ++i) {
+      out.covered_least[i] = std::min(out.covered_least[i], wet[i]);
+      out.covered_mean[i] += wet[i] / static_cast<double>(out.wet.size());
+    }
 }
 
-struct Flows {
-  std::vector<double> supply, draw;
+struct Cycle {
+  LapTrace trace;
+  std::vector<Spell> spells;
+  int laps = 1, first_short = 0;
+  bool settled = true;
+  Ledger ledger;
 };
 
-Flows flows(const FuelSystem& car, const Course& course, const Coverage& cover) {
-  const size_t n = course.lap->size();
-  Flows out{std::vector<double>(n, 0.0), course.demand};
-  if (car.surge) {
-    for (const LiftPump& pump : car.lift_pumps)
-      for (size_t i = 0; i < n; ++i) out.supply[i] += pump.flow * mean_wet(car, cover, pump.name, i);
-    if (car.surge->engine_return != Return::surge_tank)
-      for (size_t i = 0; i < n; ++i) out.draw[i] = std::max(out.draw[i], car.main_pump_flow);
-    return out;
+/// Drives until the lap repeats itself, with strides where the surge tank only drains from lap to lap.
+Cycle drive(const FuelSystem& car, const Course& course, double level, const RunOptions& options,
+            std::vector<slosh::Instant>* motion, bool only_clean) {
+  Cycle out;
+  out.trace.motion = motion;
+  MarchOptions how;
+  how.longest_part = options.longest_part;
+  Marcher march(car, course, level, how);
+  march.enter();
+  const double scale = car.surge ? car.surge->volume : std::max(car.line_hold, 1e-6);
+  const auto held = [&] { return car.surge ? march.chain().surge() : march.chain().line_fuel(); };
+  Settling settling;
+  for (int lap = 1;; ++lap) {
+    const double before = held();
+    const bool whole = march.lap(out.trace, only_clean && lap == 1);
+    out.spells = march.spells();
+    if (!out.spells.empty() && out.first_short == 0) out.first_short = out.laps;
+    if (!whole || !course.repeated) break;
+    const double after = held();
+    out.settled = std::abs(after - before) <= 2e-3 * scale;
+    if (out.settled || lap >= options.most_laps) break;
+    // A lap that starves and does not fill starves again.
+    if (only_clean && !out.spells.empty() && after <= before) break;
+    ++out.laps;
+    if (!car.surge) continue;
+    // Not further down than nearly to where the pickup begins to draw gas.
+    double room = car.surge->volume;
+    for (size_t i = 0; i < out.trace.reserve.size(); ++i)
+      room = std::min(room, out.trace.reserve[i] - course.reach[i].covered);
+    if (const double drop = settling.drop(before - after, 0.9 * room); drop > 0)
+      march.set_surge(std::max(after - drop, 0.0));
   }
-  for (size_t i = 0; i < n; ++i) {
-    const double through = std::max(car.main_pump_flow, course.demand[i]);
-    const double wet = mean_wet(car, cover, "engine", i);
-    out.draw[i] = through;
-    out.supply[i] = wet < 1 ? wet * through : 2 * through;
-  }
+  out.laps += settling.laps_skipped();
+  out.ledger = march.ledger();
   return out;
-}
-
-ReserveCycle cycle_of(const FuelSystem& car, const Course& course, const Flows& f) {
-  const ReserveInput input{course.lap->time, f.supply, f.draw, car.reserve_capacity(),
-                           car.reserve_capacity()};
-  if (course.repeated) return repeat_reserve(input);
-  ReserveCycle cycle;
-  cycle.last = run_reserve(input);
-  cycle.first_short_lap = cycle.last.shortages.empty() ? 0 : 1;
-  return cycle;
-}
-
-/// Names of the pickups that are less than half covered at a sample.
-std::string bare_pickups(const FuelSystem& car, const Coverage& cover, size_t i, double below = 0.5) {
-  std::string names;
-  for (size_t p = 0; p < car.pickups.size(); ++p)
-    if (cover.wet[p][i] < below) names += (names.empty() ? "" : ", ") + car.pickups[p].name;
-  return names;
-}
-
-/// The last sample at or before i at which any pickup was bare, looking back (round the lap if it repeats).
-std::optional<size_t> last_bare(const Coverage& cover, size_t i, bool repeated) {
-  const size_t n = cover.covered_least.size();
-  for (size_t back = 0; back < n; ++back) {
-    if (back > i && !repeated) break;
-    const size_t k = (i + n - back) % n;
-    if (cover.covered_least[k] < 1) return k;
-  }
-  return std::nullopt;
-}
-
-struct Spell {
-  double seconds = 0.0;
-  size_t start = 0;
-};
-
-/// How long, up to sample i, some pickup had been bare.
-Spell bare_spell(const Coverage& cover, const lap::Lap& lap, size_t i) {
-  size_t k = i;
-  while (k > 0 && cover.covered_least[k - 1] < 1) --k;
-  size_t end = i;
-  while (end + 1 < lap.size() && cover.covered_least[end + 1] < 1) ++end;
-  return {lap.time[end] - lap.time[k], k};
-}
-
-std::string cause_of(const FuelSystem& car, const Course& course, const LevelRun& run,
-                     const Shortage& shortage) {
-  const lap::Lap& lap = *course.lap;
-  const size_t at = lap.index_at(shortage.start);
-  const char* empty = car.surge ? "the surge tank runs empty" : "line and filter run empty";
-  const auto bare = last_bare(run.coverage, at, course.repeated);
-  double lifted = 0;
-  for (const auto& pump : car.lift_pumps) lifted += pump.flow;
-  if (!bare || (car.surge && lifted < run.draw[at] && run.coverage.covered_least[at] >= 1)) {
-    if (car.surge)
-      return fmt::format("the lift pumps bring {:.0f} L/h where {:.0f} L/h are drawn, so {}", lifted * 3.6e6,
-                         run.draw[at] * 3.6e6, empty);
-    return fmt::format("{}: no pickup feeds the engine", empty);
-  }
-  const ReserveRun& last = run.cycle.last;
-  if (car.surge && course.repeated && last.supplied < last.delivered + last.missing - 1e-9)
-    return fmt::format(
-        "over the lap the pickups bring {:.2f} L where {:.2f} L are drawn ({} bare at times), so {}",
-        last.supplied * 1e3, (last.delivered + last.missing) * 1e3,
-        bare_pickups(car, run.coverage, *bare, 1.0), empty);
-  const Spell spell = bare_spell(run.coverage, lap, *bare);
-  size_t worst = spell.start;
-  for (size_t i = spell.start; i <= *bare; ++i)
-    if (run.coverage.covered_least[i] < run.coverage.covered_least[worst]) worst = i;
-  std::string manner = lap::turning(lap.lateral[worst]);
-  const std::string phase = lap::phase(lap.longitudinal[worst], lap.speed[worst]);
-  if (phase != "steady" || manner.empty()) manner = phase + (manner.empty() ? "" : ", ") + manner;
-  const std::string names = bare_pickups(car, run.coverage, worst, 1.0);
-  if (spell.seconds > 0.98 * lap.duration())
-    return fmt::format("{} never wholly covered on the lap; {}", names, empty);
-  return fmt::format("{} not covered for {:.1f} s ({}), {}; {}", names, spell.seconds, manner,
-                     lap::place_at(course.corners, lap.distance[worst]), empty);
-}
-
-double interpolate(const std::vector<double>& x, const std::vector<double>& y, double at) {
-  const auto next = std::upper_bound(x.begin(), x.end(), at);
-  if (next == x.begin()) return y.front();
-  if (next == x.end()) return y.back();
-  const size_t j = static_cast<size_t>(next - x.begin()), i = j - 1;
-  return y[i] + (y[j] - y[i]) * (at - x[i]) / (x[j] - x[i]);
 }
 
 }  // namespace
@@ -133,9 +69,6 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
   Coverage out;
   const size_t n = lap.size();
   out.wet.assign(car.pickups.size(), std::vector<double>(n));
-  out.covered_least.assign(n, 1.0);
-  out.covered_mean.assign(n, car.pickups.empty() ? 1.0 : 0.0);
-  if (car.pickups.empty() && !motion) return out;
   const lap::ForceTrace trace = lap::force_trace(lap);
   slosh::FuelMotion fuel(*car.tank, car.pickups, level, motion_options(car, repeated));
   constexpr double entering = 15.0;  // s
@@ -149,60 +82,63 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
     else if (car.model == slosh::Model::settled)
       fuel.move(trace.at(lap.time[0]), 0.0);
     if (motion) motion->push_back(slosh::instant_of(fuel, lap.time[i], car.pickups.size()));
-    for (size_t p = 0; p < car.pickups.size(); ++p) {
-      const double wet = fuel.drawn(p);
-      out.wet[p][i] = wet;
-      out.covered_least[i] = std::min(out.covered_least[i], wet);
-      out.covered_mean[i] += wet / static_cast<double>(car.pickups.size());
-    }
+    for (size_t p = 0; p < car.pickups.size(); ++p) out.wet[p][i] = fuel.drawn(p);
   }
+  tell_coverage(out, n);
   return out;
 }
 
 bool is_clean(const FuelSystem& car, const Course& course, double level) {
-  const Coverage cover = coverage(car, *course.lap, level, course.repeated);
-  return cycle_of(car, course, flows(car, course, cover)).last.shortages.empty();
+  return drive(car, course, level, {}, nullptr, true).spells.empty();
 }
 
-LevelRun run_level(const FuelSystem& car, const Course& course, double level, bool with_motion) {
+void adopt(LevelRun& run, LapTrace&& trace) {
+  run.coverage.wet = std::move(trace.wet);
+  run.supply = std::move(trace.supply);
+  run.draw = std::move(trace.draw);
+  run.reserve = std::move(trace.reserve);
+  run.rail = std::move(trace.rail);
+  run.gas = std::move(trace.gas);
+  run.tank_level = std::move(trace.level);
+  tell_coverage(run.coverage, run.reserve.size());
+}
+
+LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options) {
   const lap::Lap& lap = *course.lap;
   LevelRun run;
   run.level = level;
-  run.coverage = coverage(car, lap, level, course.repeated, with_motion ? &run.motion : nullptr);
-  Flows f = flows(car, course, run.coverage);
-  run.cycle = cycle_of(car, course, f);
-  run.supply = std::move(f.supply);
-  run.draw = std::move(f.draw);
-  const std::vector<double>& volume = run.cycle.last.volume;
+  Cycle cycle = drive(car, course, level, options, options.with_motion ? &run.motion : nullptr, false);
+  adopt(run, std::move(cycle.trace));
+  run.laps = cycle.laps;
+  run.settled = cycle.settled;
+  run.ledger = cycle.ledger;
+  run.events = explain(car, course, run, cycle.spells);
+  run.first_short_lap = run.events.empty() ? 0 : std::max(cycle.first_short, 1);
 
-  run.least_reserve = run.cycle.last.lowest;
-  run.least_seconds = std::numeric_limits<double>::infinity();
+  run.least_seconds = run.least_reserve = std::numeric_limits<double>::infinity();
+  run.least_margin = std::numeric_limits<double>::infinity();
   for (size_t i = 0; i < lap.size(); ++i) {
+    const double unreached = car.surge ? course.reach[i].bare : 0.0;
+    const double within = std::max(run.reserve[i] - unreached, 0.0);
+    run.least_reserve = std::min(run.least_reserve, within);
+    const double margin = run.rail[i] - car.limits.pressure * course.feed->set[i];
+    if (margin < run.least_margin) run.least_margin = margin, run.margin_at = i;
     const double net = run.draw[i] - run.supply[i];
-    if (net <= 0) continue;
-    const double seconds = volume[i] / net;
-    if (seconds < run.least_seconds) run.least_seconds = seconds, run.tightest = i;
-  }
-  for (const Shortage& s : run.cycle.last.shortages) {
-    Event e{.start = s.start, .end = s.end, .missing = s.volume};
-    e.start_distance = interpolate(lap.time, lap.distance, s.start);
-    e.end_distance = interpolate(lap.time, lap.distance, s.end);
-    e.place = lap::place_at(course.corners, e.start_distance);
-    const size_t at = lap.index_at(s.start);
-    e.side = bare_pickups(car, run.coverage, at, 1.0);
-    e.cause = cause_of(car, course, run, s);
-    run.events.push_back(std::move(e));
+    if (net <= 1e-12) continue;
+    if (const double seconds = within / net; seconds < run.least_seconds)
+      run.least_seconds = seconds, run.tightest = i;
   }
   if (!run.events.empty()) {
-    run.least_reserve = 0;
     run.least_seconds = 0;
-    const auto worst = std::max_element(run.events.begin(), run.events.end(),
-                                        [](const Event& a, const Event& b) { return a.missing < b.missing; });
-    run.tightest = lap.index_at(worst->start);
+    const auto worst =
+        std::max_element(run.events.begin(), run.events.end(), [](const Event& a, const Event& b) {
+          return std::pair(a.missing, a.end - a.start) < std::pair(b.missing, b.end - b.start);
+        });
+    run.tightest = lap.index_at(std::max(worst->start, lap.time.front()));
     run.tightest_side = worst->side;
-  } else if (const auto bare = last_bare(run.coverage, run.tightest, course.repeated);
+  } else if (const auto bare = bare_before(run.coverage, course, run.tightest);
              bare && std::isfinite(run.least_seconds)) {
-    run.tightest_side = bare_pickups(car, run.coverage, *bare, 1.0);
+    run.tightest_side = bare_pickups(car, run.coverage, bare->worst);
   }
   run.tightest_place = lap::place_at(course.corners, lap.distance[run.tightest]);
   return run;

@@ -1,33 +1,30 @@
 #pragma once
-// One lap at one steady level: is every pickup covered, does the reserve last, and if not, where and why.
+// One lap at one level: is every pickup covered, does the surge tank last, does the rail hold its pressure,
+// and if not, where, on which side, for how long and why.
 //
-// "Level" is the fuel in the main tank, held steady over the lap (what is burnt is thought replaced), with
-// the reserve full at first. With a surge tank the real tank holds more than the level whenever the surge
-// tank is part empty, so the steady level errs on the safe side.
+// "Level" is the fuel in the main tank with surge tank and line full besides. All of it together is held:
+// what is burnt is replaced, and what the surge tank lacks stands in the main tank meanwhile. A repeated lap
+// is driven until the surge tank ends it as it began it; a run from rest is driven once.
 //
-// With a surge tank:    supply = sum over lift pumps of flow x mean wet fraction of its pickups (gas rises
-// out
-//                       in the surge tank);  draw = the engine's demand, or all of the main pump's flow when
-//                       the engine's return goes to the main tank.
-// Without one:          the main pump draws at the pickup and circulates its whole flow Q (what the engine
-// does not
-//                       burn returns to the tank), so gas reaches the engine V/Q seconds after the pickup is
-//                       bare, V being what line and filter hold: draw = Q, supply = wet fraction x Q. Once
-//                       the whole sock is covered the line is filled again at Q. Gas that is drawn for a
-//                       shorter time is taken as held back by the filter: enter a small V if it is not.
-#include "core/lap/corner.h"
-#include "core/starvation/fuel_system.h"
+//   const Course course = completed({.lap = &lap, .demand = engine_demand(car, lap)}, car);
+//   const LevelRun run = run_level(car, course, 0.012);
+//   run.clean(), run.events[0].cause.in(units), run.ledger.error()
+#include "core/base/phrase.h"
+#include "core/starvation/march.h"
 #include "core/starvation/reserve.h"
 
 namespace uadze::starvation {
 
 struct Event {
+  Trouble kind = Trouble::pressure;
   double start = 0.0, end = 0.0;                    ///< s on the lap
   double start_distance = 0.0, end_distance = 0.0;  ///< m
   double missing = 0.0;                             ///< m3 wanted and not delivered
-  std::string place;                                ///< corner, or where between corners
-  std::string side;                                 ///< names of the bare pickups
-  std::string cause;                                ///< a sentence
+  double lowest = 0.0;  ///< Pa across the injectors; of a gas event the largest share of gas
+  std::string place;    ///< corner, or where between corners
+  std::string phase;    ///< braking, turn-in, mid-corner, exit, launch, straight
+  std::string side;     ///< names of the bare pickups that led to it
+  Phrase cause;         ///< a sentence
 };
 
 /// What the pickups see.
@@ -42,38 +39,64 @@ struct Coverage {
 struct LevelRun {
   double level = 0.0;  ///< m3
   Coverage coverage;
-  std::vector<double> supply;  ///< m3/s, at each sample
-  std::vector<double> draw;    ///< m3/s
-  ReserveCycle cycle;
+  std::vector<double> supply;      ///< m3/s into the reserve, at each sample
+  std::vector<double> draw;        ///< m3/s wanted from it
+  std::vector<double> reserve;     ///< m3: in the surge tank, or fuel in line and filter
+  std::vector<double> rail;        ///< Pa across the injectors
+  std::vector<double> gas;         ///< share of gas at the main pump
+  std::vector<double> tank_level;  ///< m3 in the main tank
   std::vector<Event> events;
+  int laps = 1;             ///< laps until it repeats itself
+  int first_short_lap = 0;  ///< the first lap with an event, from 1; 0 if none
+  bool settled = true;      ///< whether the last lap ended as it began
+  Ledger ledger;
 
-  double least_reserve = 0.0;  ///< m3
-  double least_seconds =
-      0.0;              ///< s: reserve over net draw, its least; infinite if the reserve is never drawn on
+  double least_reserve = 0.0;  ///< m3 that the main pump can reach
+  /// s: reserve within reach over net draw, its least; infinite if the reserve is never drawn on
+  double least_seconds = 0.0;
   size_t tightest = 0;  ///< sample at which the reserve is least in seconds
   std::string tightest_place;
   std::string tightest_side;           ///< the pickups bare before it, or ""
+  double least_margin = 0.0;           ///< Pa of pressure difference over its limit, the least
+  size_t margin_at = 0;                ///< sample of it
   std::vector<slosh::Instant> motion;  ///< the fuel at each sample; empty unless it was asked for
   bool clean() const { return events.empty(); }
 };
 
-/// The lap with what the runs need besides its channels.
-struct Course {
-  const lap::Lap* lap = nullptr;
-  std::vector<lap::Corner> corners;
-  bool repeated = true;        ///< a circuit; false: one run from rest
-  std::vector<double> demand;  ///< m3/s, the engine's, at each sample
+struct RunOptions {
+  bool with_motion = false;
+  int most_laps = 14;          ///< driven; what is between is strided over by the reserve's own balance
+  double longest_part = 0.02;  ///< s
 };
 
-/// The fuel moves by the car's model. A repeated lap is entered from its own last seconds, so that the fuel
-/// comes to its start as it does on the next lap; a run from rest begins with the fuel level.
+/// Only what the pickups see, at their mean flows, the level held. A repeated lap is entered from its own
+/// last seconds, so that the fuel comes to its start as it does on the next lap; a run from rest begins
+/// level.
 Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool repeated,
                   std::vector<slosh::Instant>* motion = nullptr);
 
 /// The whole run with its events.
-LevelRun run_level(const FuelSystem& car, const Course& course, double level, bool with_motion = false);
+LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
 
 /// Only whether the lap is clean at the level: what the search for the minimum asks again and again.
 bool is_clean(const FuelSystem& car, const Course& course, double level);
+
+/// Takes over what a march found along its lap.
+void adopt(LevelRun& run, LapTrace&& trace);
+
+/// Events of a lap from its spells and its trace.
+std::vector<Event> explain(const FuelSystem& car, const Course& course, const LevelRun& run,
+                           const std::vector<Spell>& spells);
+
+/// Sample at which the stretch with a bare pickup began that ended at or went on at sample i (looking back,
+/// round the lap if it repeats); nothing if all were covered throughout.
+struct BareStretch {
+  size_t start = 0, worst = 0, end = 0;
+  double seconds = 0.0;
+};
+std::optional<BareStretch> bare_before(const Coverage& cover, const Course& course, size_t i);
+
+/// Names of the pickups that are covered less than `below` at a sample.
+std::string bare_pickups(const FuelSystem& car, const Coverage& cover, size_t i, double below = 1.0);
 
 }  // namespace uadze::starvation

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <atomic>
@@ -41,12 +42,55 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
     row.level = levels[i];
     row.wet.assign(run.coverage.covered_mean.begin(), run.coverage.covered_mean.end());
     row.least_wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
+    for (const auto& wet : run.coverage.wet) row.pickups.emplace_back(wet.begin(), wet.end());
     row.reserve.reserve(course.lap->size());
-    for (double v : run.cycle.last.volume) row.reserve.push_back(static_cast<float>(v / capacity));
+    for (double v : run.reserve) row.reserve.push_back(static_cast<float>(v / capacity));
+    for (size_t k = 0; k < run.rail.size(); ++k)
+      row.rail.push_back(static_cast<float>(run.rail[k] / course.feed->set[k]));
     row.events = std::move(run.events);
   });
   return map;
 }
+
+std::vector<CornerLevel> corner_levels(const StarvationMap& map) {
+  std::vector<CornerLevel> out;
+  for (auto row = map.rows.rbegin(); row != map.rows.rend(); ++row)
+    for (const Event& e : row->events) {
+      const auto known =
+          std::find_if(out.begin(), out.end(), [&](const CornerLevel& c) { return c.place == e.place; });
+      if (known == out.end())
+        out.push_back({e.place, row->level, e});
+      else if (known->level == row->level && e.end - e.start > known->event.end - known->event.start)
+        known->event = e;
+    }
+  return out;
+}
+
+namespace {
+
+/// What a starving level and a lower clean one differ in, at the worst event of the first.
+Anomaly anomaly(const FuelSystem& car, const Course& course, double low, double high) {
+  const LevelRun starving = run_level(car, course, high), clean = run_level(car, course, low);
+  Anomaly out{low, high, {}};
+  const size_t at = starving.tightest;
+  const auto longer = bare_before(starving.coverage, course, at),
+             shorter = bare_before(clean.coverage, course, at);
+  const double before = longer ? longer->seconds : 0.0, after = shorter ? shorter->seconds : 0.0;
+  const bool moved = !shorter || !longer || shorter->start != longer->start;
+  out.text = {
+      "With {} the lap is clean though it starves with {}: before " + starving.tightest_place +
+          " the pickups are bare for {} instead of {}" +
+          (moved ? ", as a smaller body of fuel swings with another period and comes back at another moment"
+                 : "") +
+          ". Less fuel is not safer: this level is not used.",
+      {{low, Quantity::volume},
+       {high, Quantity::volume},
+       {after, Quantity::duration},
+       {before, Quantity::duration}}};
+  return out;
+}
+
+}  // namespace
 
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
                        Progress* progress, const StarvationMap* known) {
@@ -62,7 +106,11 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   size_t first = levels.size();  // lowest of the unbroken clean levels at the top
   while (first > 0 && clean[first - 1]) --first;
   for (size_t i = 0; i < first; ++i)
-    if (clean[i]) out.clean_again.push_back(levels[i]);
+    if (clean[i]) {
+      size_t above = i + 1;
+      while (clean[above]) ++above;
+      out.clean_again.push_back(anomaly(car, course, levels[i], levels[above]));
+    }
   if (first == levels.size()) {
     out.level = out.unclean_below = car.tank->volume();
     out.at = out.below = run_level(car, course, out.level);
@@ -86,8 +134,60 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   }
   out.level = high;
   out.unclean_below = low;
-  out.at = run_level(car, course, high);
-  out.below = run_level(car, course, low);
+  tbb::parallel_invoke([&] { out.at = run_level(car, course, high); },
+                       [&] { out.below = run_level(car, course, low); });
+  return out;
+}
+
+CleanLevel coarse_clean_level(const FuelSystem& car, const Course& course, Progress* progress) {
+  FuelSystem quick = car;
+  quick.motion.planar.phase_step = 1.0;
+  quick.motion.longest_step = 0.08;
+  constexpr double step = 0.08;  // s
+  const double mean =
+      course.lap->duration() / static_cast<double>(std::max<size_t>(course.lap->size() - 1, 1));
+  const auto stride = static_cast<size_t>(std::max(std::floor(step / mean), 1.0));
+  const lap::Lap lap = lap::thinned(*course.lap, stride);
+  const auto thin = [&](const std::vector<double>& values) {
+    lap::Lap carrier;
+    carrier.time = values;
+    return lap::thinned(carrier, stride).time;
+  };
+  Course thinned = course;
+  thinned.lap = &lap;
+  thinned.demand = thin(course.demand);
+  Feed feed = *course.feed;
+  for (auto& lift : feed.lift) lift = thin(lift);
+  for (auto* values : {&feed.main, &feed.fed, &feed.set}) *values = thin(*values);
+  thinned.feed = std::make_shared<const Feed>(std::move(feed));
+  thinned.reach = course_reach(quick, thinned);
+  const double whole = car.tank->volume();
+  CleanLevel out;
+  double low = 0, high = whole;
+  for (int round = 0; round < 4; ++round) {
+    if (progress) progress->check();
+    const double tried[2] = {low + (high - low) / 3, high - (high - low) / 3};
+    bool is[2];
+    LevelRun run[2];
+    tbb::parallel_for(0, 2, [&](int k) {
+      run[k] = run_level(quick, thinned, tried[k], {.most_laps = 1, .longest_part = step});
+      is[k] = run[k].clean();
+    });
+    if (is[1]) out.at = std::move(run[is[0] ? 0 : 1]);
+    if (!is[1])
+      low = tried[1];
+    else if (!is[0])
+      low = tried[0], high = tried[1];
+    else
+      high = tried[0];
+    out.runs += 2;
+  }
+  if (high >= whole) out.at = run_level(quick, thinned, whole, {.most_laps = 1, .longest_part = step});
+  out.exists = out.at.clean();
+  out.level = high;
+  out.unclean_below = low;
+  // Its samples are those of the thinned lap; what is told of it is brought to the whole one's.
+  for (size_t* i : {&out.at.tightest, &out.at.margin_at}) *i = course.lap->index_at(lap.time[*i]);
   return out;
 }
 
@@ -98,20 +198,23 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
       .value = clean.level,
       .quantity = Quantity::volume,
       .formula =
-          "V_clean = least V such that the lap, repeated at V and at every higher level tried, never "
-          "empties the reserve",
+          "V_clean = least V such that the lap, repeated at V and at every higher level tried, has no "
+          "starvation event",
       .inputs =
           {{"V_tank", "the tank's whole volume", car.tank->volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
            {"dV", "refined to", options.resolution, Quantity::volume, "setting"},
            {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
+           {"p_limit", "least pressure difference, of the one set", car.limits.pressure, Quantity::fraction,
+            "entered"},
+           {"t_limit", "for longer than", car.limits.pressure_time, Quantity::duration, "entered"},
            {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
             "computed"}},
       .source = std::string(car.model == slosh::Model::settled
                                 ? "settled free surface normal to f = g - a"
                                 : "planar model: a surface plane with inertia in each space") +
-                "; cumulative deficit (Rippl 1883; Thomas and Burden 1963)",
+                "; circuit, surge tank, line and rail marched with it",
       .note = car.model == slosh::Model::settled
                   ? "Steady level, settled surface: the fuel's inertia is not in it."
                   : "Steady level: what is burnt is thought replaced. No breaking waves or splashes."};
@@ -127,16 +230,20 @@ Derivation reserve_working(const FuelSystem& car, const Course& course, const Le
   const bool logged = car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty();
   const bool pump = !car.surge || car.surge->engine_return != Return::surge_tank;
   const std::string drawn = pump ? "drawn by the main pump" : "drawn by the engine";
-  const std::string from = pump     ? "its whole flow, entered"
+  const std::string from = pump ? (course.feed && course.feed->by_circuit ? "its whole flow, by the circuit"
+                                                                          : "its whole flow, entered")
                            : logged ? "logged flow"
                                     : "throttle x power x consumption / density";
   const size_t i = run.tightest;
-  const double volume = run.cycle.last.volume.empty() ? 0 : run.cycle.last.volume[i];
+  const double unreached = car.surge && !course.reach.empty() ? course.reach[i].bare : 0.0;
+  const double volume = run.reserve.empty() ? 0 : std::max(run.reserve[i] - unreached, 0.0);
   return {.name = "Least reserve in seconds",
           .value = run.least_seconds,
           .quantity = Quantity::duration,
           .formula = "t = V_reserve / (Q_draw - Q_supply), the least along the lap",
-          .inputs = {{"V_reserve", car.surge ? "surge tank at that moment" : "line and filter at that moment",
+          .inputs = {{"V_reserve",
+                      car.surge ? "surge tank within its pickup's reach at that moment"
+                                : "line and filter at that moment",
                       volume, Quantity::volume, "volume balance"},
                      {"Q_draw", drawn, run.draw.empty() ? 0 : run.draw[i], Quantity::flow, from},
                      {"Q_supply", "brought by covered pickups", run.supply.empty() ? 0 : run.supply[i],

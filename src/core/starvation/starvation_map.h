@@ -16,29 +16,48 @@ namespace uadze::starvation {
 struct MapOptions {
   int levels = 40;              ///< rows
   double resolution = 0.05e-3;  ///< m3: the clean level is found this closely, on the safe side
+  bool operator==(const MapOptions&) const = default;
 };
 
 struct MapRow {
   double level = 0.0;            ///< m3
   std::vector<float> wet;        ///< [sample] mean wet fraction of the pickups: 0 all bare, 1 all covered
   std::vector<float> least_wet;  ///< [sample] least wet fraction of the pickups
-  std::vector<float> reserve;    ///< [sample] of capacity, 0..1, on the repeating lap
+  std::vector<std::vector<float>> pickups;  ///< [pickup][sample] share of fuel in what it draws
+  std::vector<float> reserve;               ///< [sample] of capacity, 0..1, on the repeating lap
+  std::vector<float> rail;                  ///< [sample] pressure difference over the one set
   std::vector<Event> events;
 };
 
+/// A lower level that was clean though a higher one starves, and what the two laps differ in.
+struct Anomaly {
+  double level = 0.0, higher = 0.0;  ///< m3: clean; starves
+  Phrase text;
+};
+
 struct CleanLevel {
-  bool exists = false;              ///< false: not even a full tank is clean
-  double level = 0.0;               ///< m3; the tank's volume if none is clean
-  double unclean_below = 0.0;       ///< m3, the highest level found to starve
-  std::vector<double> clean_again;  ///< m3, lower levels that were clean though a higher one was not
-  int runs = 0;                     ///< levels tried
-  LevelRun at;                      ///< the lap at the clean level
-  LevelRun below;                   ///< the lap at the highest level that starves: what would go wrong first
+  bool exists = false;               ///< false: not even a full tank is clean
+  double level = 0.0;                ///< m3; the tank's volume if none is clean
+  double unclean_below = 0.0;        ///< m3, the highest level found to starve
+  std::vector<Anomaly> clean_again;  ///< not used for the clean level
+  int runs = 0;                      ///< levels tried
+  LevelRun at;                       ///< the lap at the clean level
+  LevelRun below;                    ///< the lap at the highest level that starves: what would go wrong first
 };
 
 struct StarvationMap {
   std::vector<MapRow> rows;  ///< from the lowest level up
 };
+
+/// Where the lap begins to hurt as the level falls.
+struct CornerLevel {
+  std::string place;
+  double level = 0.0;  ///< m3, the highest level of the map with an event that begins there
+  Event event;         ///< the longest there at that level
+};
+
+/// The highest first.
+std::vector<CornerLevel> corner_levels(const StarvationMap& map);
 
 /// The ladder: levels spread evenly over the tank, the empty tank left out, the full one included.
 std::vector<double> level_ladder(double tank_volume, int levels);
@@ -52,6 +71,10 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
 /// `known`: the map of the same ladder, which saves running it again.
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
                        Progress* progress = nullptr, const StarvationMap* known = nullptr);
+
+/// A first answer within a tenth of a second or so: the lap thinned, one lap driven at each level, four
+/// rounds of thirds (to 1/81 of the tank). `at` has the thinned lap's samples; `below` stays empty.
+CleanLevel coarse_clean_level(const FuelSystem& car, const Course& course, Progress* progress = nullptr);
 
 Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options);
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run);

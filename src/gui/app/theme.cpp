@@ -1,10 +1,11 @@
 #include "gui/app/theme.h"
 
 #include <QApplication>
-#include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
 #include <algorithm>
+
+#include "card/fonts.h"
 
 // Resources of a static library have to be asked for, outside any namespace.
 static void load_resources() { Q_INIT_RESOURCE(resources); }
@@ -56,8 +57,7 @@ QFont figure_font(double scale, bool bold) {
 void apply_theme(QApplication& app, const Theme& t) {
   static const double size = [&] {
     load_resources();
-    for (const char* file : {"B612Mono-Regular", "B612Mono-Bold", "B612-Italic", "B612-Bold", "B612-Regular"})
-      QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
+    card::load_fonts();
     const double system = app.font().pointSizeF();
     return system > 0 ? std::clamp(system, 8.0, 14.0) : 9.0;
   }();

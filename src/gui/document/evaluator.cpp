@@ -7,11 +7,14 @@ namespace uadze::gui {
 namespace {
 
 /// All that a lap's result depends on, as text.
-std::string key_of(const project::Setup& setup, const project::LapReference& reference, const void* lap) {
+std::string key_of(const project::Setup& setup, const project::LapReference& reference,
+                   const project::Conditions& conditions, const void* lap, const void* catalogue) {
   project::Project only;
   only.setups = {setup};
   only.laps = {reference};
-  return project::project_text(only, "") + std::to_string(reinterpret_cast<std::uintptr_t>(lap));
+  return project::project_text(only, "") + std::to_string(reinterpret_cast<std::uintptr_t>(lap)) + "/" +
+         std::to_string(reinterpret_cast<std::uintptr_t>(catalogue)) + "/" + std::to_string(conditions.grip) +
+         "/" + std::to_string(conditions.temperature.value_or(0.0));
 }
 
 // Enough for going back and forth between alternatives; the oldest kept go when it is full.
@@ -32,9 +35,9 @@ Evaluator::~Evaluator() {
   pool_.waitForDone();
 }
 
-project::LapStore::Entry Evaluator::lap(const project::LapReference& reference) {
+project::LapStore::Entry Evaluator::lap(const project::LapReference& reference, double grip) {
   try {
-    return laps_->get(reference);
+    return laps_->get(reference, grip);
   } catch (const InputError&) {
     return nullptr;
   }
@@ -77,6 +80,11 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
   auto evaluation = std::make_shared<Evaluation>();
   const auto publish = [&](bool done) {
     post(generation, [this, copy = *evaluation, done]() mutable {
+      // While there is only a first answer the map of before stays.
+      if (!copy.lap) copy.lap = result_.lap;
+      // Sessions that are still to be computed keep what they had.
+      if (!done)
+        for (const auto& known : result_.sessions) copy.sessions.insert(known);
       result_ = std::move(copy);
       if (done) running_ = stale_ = false;
       emit updated();
@@ -85,44 +93,68 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
   };
   try {
     const project::Project& project = request.project;
-    const auto solve = [&](const project::Setup& setup, const session::Session& session) {
-      const project::LapReference* reference = project.find_lap(session.lap);
-      if (!reference) return;
+    using project::Detail;
+    // The result in at least this detail: kept, or computed and kept.
+    const auto solved = [&](const project::Setup& setup, const project::LapReference& reference,
+                            const project::Conditions& conditions, Detail detail) {
       progress->check();
+      const auto entry = laps->get(reference, conditions.grip);
+      const std::string key =
+          key_of(setup, reference, conditions, entry.get(), request.project.catalogue.get());
+      project::LapResultPtr lap;
+      {
+        const std::lock_guard lock(cache_mutex_);
+        if (const auto kept = lap_cache_.find(key); kept != lap_cache_.end()) lap = kept->second;
+      }
+      if (lap && lap->detail >= detail) return lap;
+      if (detail == Detail::band && lap && lap->detail == Detail::fine)
+        lap = project::with_band(lap, progress.get());
+      else
+        lap = project::solve_lap(project, setup, reference, *laps, *request.tanks,
+                                 {conditions, detail, request.detail}, progress.get());
+      const std::lock_guard lock(cache_mutex_);
+      trim(lap_cache_);
+      lap_cache_[key] = lap;
+      return lap;
+    };
+    const auto solve = [&](const project::Setup& setup, const session::Session& session, Detail detail) {
+      const project::LapReference* reference = project::reference_of(project, session);
+      if (!reference) return;
       try {
-        const auto entry = laps->get(*reference);
-        const std::string key = key_of(setup, *reference, entry.get());
-        project::LapResultPtr lap;
-        {
-          const std::lock_guard lock(cache_mutex_);
-          if (const auto kept = lap_cache_.find(key); kept != lap_cache_.end()) lap = kept->second;
-        }
-        if (!lap) {
-          lap = project::solve_lap(setup, *reference, *laps, *request.tanks, request.detail, progress.get());
-          const std::lock_guard lock(cache_mutex_);
-          trim(lap_cache_);
-          lap_cache_[key] = lap;
-        }
-        evaluation->sessions.insert_or_assign({setup.name, session.name},
-                                              project::plan_session(lap, session));
-        if (setup.name == request.setup && session.name == request.session) evaluation->lap = lap;
+        const project::LapResultPtr lap = solved(setup, *reference, project::conditions_of(session), detail);
+        project::DrawOptions draws = request.draws;
+        if (lap->detail == Detail::coarse) draws.draws = std::min(draws.draws, 2000);
+        const auto [at, fresh] = evaluation->sessions.insert_or_assign(
+            {setup.name, session.name}, project::plan_session(lap, session, draws));
+        if (setup.name != request.setup || session.name != request.session) return;
+        evaluation->rough = lap->detail == Detail::coarse;
+        if (evaluation->rough) return;
+        evaluation->lap = lap;
+        evaluation->at_back = std::make_shared<const starvation::LevelRun>(project::run_at_back(at->second));
       } catch (const InputError& error) {
-        evaluation->faults[{setup.name, session.lap}] = error.what();
+        evaluation->faults[{setup.name, session.name}] = error.what();
       }
     };
-    for (const auto& setup : project.setups)
-      for (const auto& session : project.sessions)
-        if (setup.name == request.setup && session.name == request.session) solve(setup, session);
-    if (evaluation->lap) publish(false);
-    for (const auto& setup : project.setups)
-      for (const auto& session : project.sessions) solve(setup, session);
-    publish(true);
+    const Detail most = request.band ? Detail::band : Detail::fine;
+    for (const Detail detail : {Detail::coarse, Detail::fine, Detail::band}) {
+      if (detail > most) continue;
+      for (const auto& setup : project.setups)
+        for (const auto& session : project.sessions)
+          if (setup.name == request.setup && session.name == request.session) solve(setup, session, detail);
+      if (!evaluation->sessions.empty() || !evaluation->faults.empty()) publish(false);
+    }
+    for (const Detail detail : {Detail::fine, Detail::band}) {
+      if (detail > most) continue;
+      for (const auto& setup : project.setups)
+        for (const auto& session : project.sessions) solve(setup, session, detail);
+      publish(detail == most);
+    }
   } catch (const Cancelled&) {
     // Whoever cancelled has already said so.
   } catch (const std::exception& error) {
     // Out of memory and the like: said at the verdict, and the window lives on.
     for (const auto& session : request.project.sessions)
-      evaluation->faults[{request.setup, session.lap}] =
+      evaluation->faults[{request.setup, session.name}] =
           std::string("the computation failed: ") + error.what();
     publish(true);
   }

@@ -1,7 +1,7 @@
 #pragma once
-// Background runs: the chosen setup and session with its starvation map first, then all the others. Every
-// edit ends the run that is going on and starts a new one; results are kept by content, so going back is
-// instant.
+// Background runs: the chosen setup and session first, coarse, then with its starvation map, then with the
+// model's band; then all the others. Every edit ends the run that is going on and starts a new one; results
+// are kept by content, so going back is instant.
 #include <QObject>
 #include <QThreadPool>
 #include <map>
@@ -14,8 +14,10 @@ namespace uadze::gui {
 
 struct Evaluation {
   std::map<std::pair<std::string, std::string>, project::SessionResult> sessions;  ///< by setup and session
-  std::map<std::pair<std::string, std::string>, std::string> faults;               ///< by setup and lap
-  project::LapResultPtr lap;  ///< of the chosen setup and session, with its map
+  std::map<std::pair<std::string, std::string>, std::string> faults;               ///< by setup and session
+  project::LapResultPtr lap;                            ///< of the chosen setup and session, with its map
+  std::shared_ptr<const starvation::LevelRun> at_back;  ///< of those: the lap at what is brought back
+  bool rough = false;  ///< the chosen session's figures are a first answer; the fine one is on its way
 };
 
 struct Request {
@@ -24,6 +26,8 @@ struct Request {
   std::string setup, session;
   std::shared_ptr<project::TankStore> tanks;
   starvation::MapOptions detail;
+  project::DrawOptions draws;
+  bool band = true;  ///< with the model's band of the clean level
 };
 
 class Evaluator : public QObject {
@@ -40,7 +44,8 @@ class Evaluator : public QObject {
   double progress() const { return progress_ ? progress_->fraction() : 1.0; }
   const Evaluation& result() const { return result_; }
   /// The lap's file, read; nothing if it can not be.
-  project::LapStore::Entry lap(const project::LapReference& reference);
+  project::LapStore::Entry lap(const project::LapReference& reference, double grip = 1.0);
+  const std::shared_ptr<project::LapStore>& laps() const { return laps_; }
 
  signals:
   void updated();   ///< some results are there

@@ -24,9 +24,10 @@ Workspace::Workspace(QObject* parent) : QObject(parent) {
     emit changed();
   });
   connect(&evaluator, &Evaluator::updated, this, [this] {
+    // With the results the inertia and the circuit along the lap are known finely.
+    case_ = nullptr;
+    car_ = nullptr;
     if (!level_) run_ = nullptr;
-    // The tank's inertia may have become known with the results.
-    if (car_ && !car_->inertia) drop_runs();
     emit changed();
   });
   connect(&evaluator, &Evaluator::finished, this, &Workspace::changed);
@@ -45,7 +46,7 @@ const session::Session* Workspace::session() const {
   return i < 0 ? nullptr : &project().sessions[static_cast<size_t>(i)];
 }
 const project::LapReference* Workspace::lap_reference() const {
-  if (const auto* s = session()) return project().find_lap(s->lap);
+  if (const auto* s = session()) return project::reference_of(project(), *s);
   return project().laps.empty() ? nullptr : &project().laps.front();
 }
 
@@ -92,13 +93,15 @@ QString Workspace::fault() const {
   if (!session()) return "There is no session yet: add one at the Sessions station.";
   if (!lap_reference()) return "The session names no lap: add one at the Laps station.";
   const auto& faults = evaluator.result().faults;
-  const auto found = faults.find({setup()->name, session()->lap});
+  const auto found = faults.find({setup()->name, session()->name});
   return found == faults.end() ? QString() : QString::fromStdString(found->second);
 }
 
 project::LapStore::Entry Workspace::lap() const {
   const auto* reference = lap_reference();
-  return reference ? const_cast<Workspace*>(this)->evaluator.lap(*reference) : nullptr;
+  return reference
+             ? const_cast<Workspace*>(this)->evaluator.lap(*reference, session() ? session()->grip : 1.0)
+             : nullptr;
 }
 
 double Workspace::cursor_time() const {
@@ -126,7 +129,32 @@ void Workspace::set_cursor_distance(double metres) {
   set_cursor(static_cast<size_t>(std::lower_bound(d.begin(), d.end(), metres) - d.begin()));
 }
 
+std::shared_ptr<const project::LapCase> Workspace::lap_case() const {
+  if (case_ || !setup()) return case_;
+  const auto* reference = lap_reference();
+  if (!reference) return nullptr;
+  // What the evaluator has for just this is finer and at hand.
+  if (const auto* v = verdict(); v && !evaluator.stale() && v->lap->detail != project::Detail::coarse) {
+    case_ =
+        std::make_shared<const project::LapCase>(project::LapCase{v->lap->lap, v->lap->car, v->lap->course});
+    return case_;
+  }
+  try {
+    auto& self = const_cast<Workspace&>(*this);
+    case_ = std::make_shared<const project::LapCase>(project::lap_case(
+        project(), *setup(), *reference, *self.evaluator.laps(), *self.document.tanks(),
+        {.conditions = session() ? project::conditions_of(*session()) : project::Conditions{},
+         .wait = false,
+         .points = 150}));
+  } catch (const InputError&) {
+    // The evaluator reports why.
+  }
+  return case_;
+}
+
 std::shared_ptr<const starvation::FuelSystem> Workspace::car() const {
+  if (!car_ && setup())
+    if (const auto now = lap_case()) car_ = now->car;
   if (!car_ && setup())
     car_ =
         std::make_shared<const starvation::FuelSystem>(project::compile(*setup(), *document.tanks(), false));
@@ -149,19 +177,13 @@ void Workspace::set_level(std::optional<double> volume) {
 }
 
 std::shared_ptr<const starvation::LevelRun> Workspace::level_run() const {
-  const auto entry = lap();
-  const auto system = car();
-  const auto* reference = lap_reference();
-  if (!entry || !system || !reference) return nullptr;
-  if (run_ && run_lap_ == entry && run_level_ == level()) return run_;
-  try {
-    run_ = std::make_shared<const starvation::LevelRun>(starvation::run_level(
-        *system, project::make_course(*system, *reference, entry->value), level(), true));
-    run_lap_ = entry;
-    run_level_ = level();
-  } catch (const InputError&) {
-    return nullptr;  // the evaluator reports why
-  }
+  const auto now = lap_case();
+  if (!now) return nullptr;
+  if (run_ && run_of_ == now && run_level_ == level()) return run_;
+  run_ = std::make_shared<const starvation::LevelRun>(
+      starvation::run_level(*now->car, now->course, level(), {.with_motion = true}));
+  run_of_ = now;
+  run_level_ = level();
   return run_;
 }
 
@@ -213,13 +235,20 @@ QString Workspace::show(double si, Quantity quantity, int decimals) const {
 
 void Workspace::drop_runs() {
   car_ = nullptr;
+  case_ = nullptr;
   run_ = nullptr;
   if (setup()) units_.fuel_density = fluid::density(setup()->fuel);
 }
 
+void Workspace::set_draws(const project::DrawOptions& draws) {
+  draws_ = draws;
+  evaluate();
+  emit changed();
+}
+
 void Workspace::evaluate() {
   evaluator.start({project(), document.folder(), setup() ? setup()->name : "",
-                   session() ? session()->name : "", document.tanks(), detail_});
+                   session() ? session()->name : "", document.tanks(), detail_, draws_, band_});
 }
 
 }  // namespace uadze::gui

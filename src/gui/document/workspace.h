@@ -13,8 +13,8 @@
 
 namespace uadze::gui {
 
-enum class Station { car, tank, laps, slosh, circuit, sessions };
-inline constexpr int station_count = 6;
+enum class Station { car, tank, laps, slosh, circuit, sizing, sessions };
+inline constexpr int station_count = 7;
 
 /// The fuel in the tank at one moment, for showing.
 struct FuelState {
@@ -69,6 +69,8 @@ class Workspace : public QObject {
   /// The lap at that level; nothing while there is no lap or tank.
   std::shared_ptr<const starvation::LevelRun> level_run() const;
   std::shared_ptr<const starvation::FuelSystem> car() const;
+  /// Setup and lap ready to be run; nothing while there is no lap, or it can not be.
+  std::shared_ptr<const project::LapCase> lap_case() const;
   /// The fuel at the cursor; nothing without a tank.
   std::optional<FuelState> fuel_at_cursor() const;
   /// What is said of the chosen setup's tank: places below the tank, such as "/baffles/0".
@@ -84,6 +86,11 @@ class Workspace : public QObject {
   void evaluate();
   /// Ladder of the starvation map and how closely the clean level is found.
   void set_detail(const starvation::MapOptions& detail) { detail_ = detail; }
+  /// Whether the clean level's band by the model is computed too.
+  void set_band(bool band) { band_ = band; }
+  const project::DrawOptions& draws() const { return draws_; }
+  /// Number of draws and their seed for the sessions' plans.
+  void set_draws(const project::DrawOptions& draws);
 
  signals:
   void changed();  ///< project, choice or results: read all anew
@@ -98,13 +105,15 @@ class Workspace : public QObject {
 
   int setup_ = 0, session_ = 0;
   starvation::MapOptions detail_;
+  project::DrawOptions draws_;
+  bool band_ = true;
   size_t cursor_ = 0;
   std::optional<double> level_;
   UnitSystem units_;
   Theme theme_ = Theme::make(false);
   mutable std::shared_ptr<const starvation::FuelSystem> car_;
   mutable std::shared_ptr<const starvation::LevelRun> run_;
-  mutable project::LapStore::Entry run_lap_;
+  mutable std::shared_ptr<const project::LapCase> case_, run_of_;
   mutable double run_level_ = -1;
 };
 

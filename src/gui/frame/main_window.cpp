@@ -42,7 +42,8 @@ MainWindow::MainWindow(QWidget* parent)
   setAcceptDrops(true);
   stations_ = {make_car_station(workspace_),     make_tank_station(workspace_),
                make_laps_station(workspace_),    make_slosh_station(workspace_),
-               make_circuit_station(workspace_), make_sessions_station(workspace_)};
+               make_circuit_station(workspace_), make_sizing_station(workspace_),
+               make_sessions_station(workspace_)};
   for (const auto& s : stations_) {
     pictures_->addWidget(s->picture());
     sides_->addWidget(s->side());
@@ -330,14 +331,16 @@ void MainWindow::refresh() {
   else
     set(Station::laps, StationState::good, "complete");
   const auto* v = workspace_.verdict();
-  for (Station s : {Station::slosh, Station::sessions}) {
+  for (Station s : {Station::slosh, Station::sizing, Station::sessions}) {
     if (!fault.isEmpty())
       set(s, project.sessions.empty() ? StationState::empty : StationState::trouble, fault);
     else if (!v || stale)
       set(s, project.sessions.empty() ? StationState::empty : StationState::stale, "computing anew");
     else if (!v->lap->clean.exists)
       set(s, StationState::trouble, "starves even with a full tank");
-    else if (s == Station::sessions && !v->plan.fits)
+    else if (s == Station::sizing && !setup->surge)
+      set(s, StationState::empty, "no surge tank in this setup");
+    else if (s == Station::sessions && !v->risk.fits)
       set(s, StationState::trouble, "needs more than may be filled");
     else
       set(s, StationState::good, "complete");
@@ -373,7 +376,8 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
   if (const auto* v = workspace_.verdict()) workspace_.set_cursor(v->lap->clean.at.tightest);
   for (int i = 0; i < station_count; ++i) {
     show_station(static_cast<Station>(i));
-    for (int k = 0; k < 8; ++k) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    for (int k = 0; k < 8 || (stations_[static_cast<size_t>(i)]->busy() && clock.elapsed() < 120000); ++k)
+      QApplication::processEvents(QEventLoop::AllEvents, 20);
     const QString name = station_title(static_cast<Station>(i)).toLower().replace(" & ", "-and-");
     files << folder + "/" + QString::number(i + 1) + "-" + name + suffix + ".png";
     grab().save(files.back());

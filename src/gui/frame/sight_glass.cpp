@@ -20,6 +20,8 @@ QString station_title(Station station) {
       return "Slosh";
     case Station::circuit:
       return "Circuit";
+    case Station::sizing:
+      return "Sizing";
     case Station::sessions:
       return "Sessions";
   }

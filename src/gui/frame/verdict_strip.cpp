@@ -87,7 +87,8 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
       session_(new QComboBox(this)),
       start_(new VerdictFigure(workspace, "least start", this)),
       tightest_(new VerdictFigure(workspace, "tightest", this)),
-      reserve_(new VerdictFigure(workspace, "least reserve", this)),
+      reserve_(new VerdictFigure(workspace, "reserve, brought back", this)),
+      rail_(new VerdictFigure(workspace, "rail margin", this)),
       progress_(new QProgressBar(this)),
       cancel_(new QToolButton(this)) {
   setup_->setObjectName("setup");
@@ -102,6 +103,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   start_->setObjectName("verdict start");
   tightest_->setObjectName("verdict tightest");
   reserve_->setObjectName("verdict reserve");
+  rail_->setObjectName("verdict rail");
   progress_->setRange(0, 100);
   progress_->setFixedWidth(72);
   progress_->setTextVisible(false);
@@ -130,6 +132,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   layout->addWidget(start_);
   layout->addWidget(tightest_);
   layout->addWidget(reserve_);
+  layout->addWidget(rail_);
   // Kept in the layout while hidden, so that nothing moves when a run starts.
   for (QWidget* w : std::initializer_list<QWidget*>{progress_, cancel_}) {
     QSizePolicy policy = w->sizePolicy();
@@ -150,6 +153,11 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   connect(reserve_, &VerdictFigure::clicked, this, [this] {
     lead_to_tightest();
     if (const auto* v = workspace_.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
+  });
+  connect(rail_, &VerdictFigure::clicked, this, [this] {
+    emit workspace_.station_wanted(Station::circuit);
+    if (const auto at = workspace_.evaluator.result().at_back; at && workspace_.verdict())
+      workspace_.set_cursor(at->margin_at);
   });
   // Short runs show no bar: only what lasts longer than a glance is worth one.
   auto* ticker = new QTimer(this);
@@ -199,30 +207,42 @@ void VerdictStrip::refresh() {
     const QString why = fault.isEmpty() ? QString("computing")
                         : trouble       ? QString("see the note below")
                                         : fault.section(':', 0, 0);
-    for (auto* figure : {start_, tightest_, reserve_})
+    for (auto* figure : {start_, tightest_, reserve_, rail_})
       figure->set_text("–", figure == start_ ? why : "", trouble && figure == start_, stale);
     start_->setToolTip(fault);
     return;
   }
   const auto& clean = v->lap->clean;
   const auto& units = workspace_.units();
-  const QString mass = workspace_.show(v->plan.start_mass, Quantity::mass);
-  const QString share = workspace_.show(v->plan.start_share, Quantity::fraction, 0);
+  const double start = session::rounded_up(v->risk.start, units), whole = v->lap->car->tank->volume();
+  const QString about = workspace_.evaluator.result().rough ? "≈ " : "";
   const bool hopeless = !clean.exists;
-  start_->set_text(workspace_.show(session::rounded_up(v->plan.start, units), Quantity::volume),
+  start_->set_text(about + workspace_.show(start, Quantity::volume),
                    hopeless       ? "starves even when full"
-                   : v->plan.fits ? mass + " · " + share + " of the tank"
+                   : v->risk.fits ? workspace_.show(start * v->lap->car->fuel_density, Quantity::mass) +
+                                        " · " + workspace_.show(start / whole, Quantity::fraction, 0) +
+                                        " · risk " + workspace_.show(v->risk.risk, Quantity::fraction, 1)
                                   : QString("more than may be filled, %1")
                                         .arg(workspace_.show(v->lap->usable_volume, Quantity::volume)),
-                   hopeless || !v->plan.fits, stale);
+                   hopeless || !v->risk.fits, stale);
+  // What holds the start fuel up: the first thing that goes wrong just under the clean level.
   const QString side = QString::fromStdString(clean.at.tightest_side);
-  tightest_->set_text(QString::fromStdString(clean.at.tightest_place),
-                      side.isEmpty() ? "pickups covered" : side + " bare", hopeless, stale);
-  const bool drawn = std::isfinite(clean.at.least_seconds);
-  reserve_->set_text(drawn ? workspace_.show(clean.at.least_seconds, Quantity::duration) : "full",
-                     workspace_.show(clean.at.least_reserve, Quantity::volume, 2) + " least in " +
+  const bool by_circuit = !clean.below.events.empty() && clean.below.events.front().side.empty();
+  tightest_->set_text(about + QString::fromStdString(clean.at.tightest_place),
+                      hopeless && by_circuit ? "the circuit holds it back"
+                      : side.isEmpty()       ? "pickups covered"
+                                             : side + " bare",
+                      hopeless, stale);
+  const auto at = workspace_.evaluator.result().at_back;
+  const starvation::LevelRun& left = at ? *at : clean.at;
+  const bool drawn = std::isfinite(left.least_seconds);
+  reserve_->set_text(drawn ? workspace_.show(left.least_seconds, Quantity::duration) : "full",
+                     workspace_.show(left.least_reserve, Quantity::volume, 2) + " least in " +
                          (v->lap->car->surge ? "surge tank" : "line, filter"),
                      hopeless, stale);
+  rail_->set_text(workspace_.show(left.least_margin, Quantity::pressure),
+                  v->lap->course.feed->by_circuit ? "over the limit, least" : "no circuit: taken as held",
+                  left.least_margin < 0, stale);
 }
 
 }  // namespace uadze::gui

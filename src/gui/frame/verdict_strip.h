@@ -28,7 +28,7 @@ class VerdictStrip : public QWidget {
 
   Workspace& workspace_;
   QComboBox *setup_, *session_;
-  VerdictFigure *start_, *tightest_, *reserve_;
+  VerdictFigure *start_, *tightest_, *reserve_, *rail_;
   QProgressBar* progress_;
   QToolButton* cancel_;
 };

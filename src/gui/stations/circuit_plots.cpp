@@ -12,6 +12,7 @@
 #include "core/project/circuit_case.h"
 #include "gui/stations/circuit_pictures.h"
 #include "gui/widgets/plot.h"
+#include "gui/widgets/quantity_plot.h"
 
 namespace uadze::gui {
 namespace {
@@ -71,58 +72,10 @@ CircuitPlots::CircuitPlots(Workspace& workspace, CircuitBench& bench, QWidget* p
   connect(this, &QTabWidget::currentChanged, this, [this] { refresh(); });
 }
 
-QCustomPlot* CircuitPlots::make_plot(const QString& name) {
-  auto* plot = new QCustomPlot;
-  plot->setAccessibleName(name);
-  plot->setObjectName(name);
-  plot->setMinimumHeight(80);
-  plot->setContextMenuPolicy(Qt::CustomContextMenu);
-  connect(plot, &QWidget::customContextMenuRequested, plot, [plot, name](const QPoint& at) {
-    QMenu menu;
-    menu.addAction("Save as PNG…", plot, [plot, name] {
-      const QString file =
-          QFileDialog::getSaveFileName(plot, "Save the picture", name + ".png", "PNG (*.png)");
-      if (!file.isEmpty()) plot->savePng(file, 0, 0, 2.0);
-    });
-    menu.exec(plot->mapToGlobal(at));
-  });
-  return plot;
-}
+QCustomPlot* CircuitPlots::make_plot(const QString& name) { return gui::make_plot(name); }
 
 void CircuitPlots::style(QCustomPlot* plot, const QString& x, const QString& y) {
-  const Theme& t = workspace_.theme();
-  plot->clearPlottables();
-  plot->clearItems();
-  plot->setBackground(t.paper);
-  plot->xAxis->setLabel(x);
-  plot->yAxis->setLabel(y);
-  for (QCPAxis* axis : {plot->xAxis, plot->yAxis}) {
-    axis->setBasePen(QPen(t.faint));
-    axis->setTickPen(QPen(t.faint));
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(t.ink);
-    axis->setLabelColor(t.ink);
-    axis->setTickLabelFont(figure_font(0.82));
-    axis->setLabelFont(text_font(0.85));
-    axis->grid()->setPen(QPen(t.rule, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-  }
-  plot->legend->setVisible(true);
-  plot->legend->setFont(text_font(0.82));
-  plot->legend->setTextColor(t.ink);
-  plot->legend->setBrush(t.paper);
-  plot->legend->setBorderPen(QPen(t.rule));
-  plot->legend->setRowSpacing(-3);
-  // Beside the curves, so that it never covers them.
-  if (plot->plotLayout()->columnCount() < 2) {
-    auto* column = new QCPLayoutGrid;
-    plot->plotLayout()->addElement(0, 1, column);
-    column->addElement(0, 0, plot->legend);
-    column->addElement(1, 0, new QCPLayoutElement(plot));
-    column->setRowStretchFactor(0, 0.001);
-    column->setMargins(QMargins(0, 8, 8, 8));
-    plot->plotLayout()->setColumnStretchFactor(1, 0.001);
-  }
+  style_plot(plot, workspace_.theme(), x, y);
 }
 
 QTableWidget* CircuitPlots::make_table(const QString& name, const QStringList& header) {

@@ -104,8 +104,9 @@ void FuelChain::draw(QPainter& p) {
 
   const double w = width(), mid = 70 + (height() - 70) * 0.48,
                tall = std::clamp(height() * 0.15, 58.0, 110.0);
-  const double demand = run ? run->draw[i] : 0,
-               burnt = run && entry ? starvation::engine_demand(*car, entry->value)[i] : 0;
+  const auto now = workspace_.lap_case();
+  const double demand = run ? run->draw[i] : 0, burnt = run && now ? now->course.demand[i] : 0;
+  const double main_flow = run && now ? now->course.feed->main[i] : setup->main_pump_flow;
   const QRectF tank(w * 0.04 + 12, mid - tall, w * 0.16, 2 * tall);
   const double engine_x = w * 0.90;
   const double fill = workspace_.level() / std::max(car->tank->volume(), 1e-9);
@@ -124,12 +125,13 @@ void FuelChain::draw(QPainter& p) {
   const double main_x = w * 0.70;
   if (setup->surge) {
     const QRectF surge(w * 0.47, mid - tall * 1.15, std::max(44.0, w * 0.07), 2.3 * tall);
-    const double volume = run ? run->cycle.last.volume[i] : setup->surge->volume;
+    const double volume = run ? run->reserve[i] : setup->surge->volume;
     const size_t n = car->lift_pumps.size();
     for (size_t k = 0; k < n; ++k) {
       const double y =
           mid + (static_cast<double>(k) - (static_cast<double>(n) - 1) / 2) * std::max(96.0, tall * 1.5);
-      const double wet = wet_of(car->lift_pumps[k].name), flow = wet * car->lift_pumps[k].flow;
+      const double wet = wet_of(car->lift_pumps[k].name),
+                   flow = wet * (run && now ? now->course.feed->lift[k][i] : car->lift_pumps[k].flow);
       const double x = w * 0.325;
       chain.pipe({{tank.right(), std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
                   {x - 46, std::clamp(y, tank.top() + 8, tank.bottom() - 8)},
@@ -159,10 +161,10 @@ void FuelChain::draw(QPainter& p) {
         surge, volume / setup->surge->volume, "surge tank",
         {show(volume, Quantity::volume, 2) + " of " + show(setup->surge->volume, Quantity::volume, 2)});
     chain.pipe({{surge.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}},
-               std::max(setup->main_pump_flow, burnt));
-    chain.pump({main_x, mid + 40}, 1.0, "main pump",
-               {show(std::max(setup->main_pump_flow, burnt), Quantity::flow)}, false);
-    const double returned = std::max(0.0, setup->main_pump_flow - burnt);
+               std::max(main_flow, burnt));
+    chain.pump({main_x, mid + 40}, 1.0, "main pump", {show(std::max(main_flow, burnt), Quantity::flow)},
+               false);
+    const double returned = std::max(0.0, main_flow - burnt);
     const bool to_surge = setup->surge->engine_return == starvation::Return::surge_tank;
     if (to_surge)
       chain.pipe({{engine_x - 26, mid - 40}, {surge.right(), mid - 40}}, returned);
@@ -174,15 +176,15 @@ void FuelChain::draw(QPainter& p) {
                  returned);
     chain.note({main_x, to_surge ? mid - 52 : back_y - 44}, "return " + show(returned, Quantity::flow));
   } else {
-    const double wet = wet_of("engine"), through = std::max(setup->main_pump_flow, burnt);
+    const double wet = wet_of("engine"), through = std::max(main_flow, burnt);
     chain.pipe({{tank.right(), mid + 40}, {main_x, mid + 40}, {engine_x - 26, mid + 40}}, wet * through);
     chain.pump({main_x, mid + 40}, wet, "main pump",
                {show(through, Quantity::flow), show(wet, Quantity::fraction, 0) + " covered"}, false);
     const QRectF line(w * 0.42, mid + 26, w * 0.12, 28);
-    const double volume = run ? run->cycle.last.volume[i] : setup->line_hold;
+    const double volume = run ? run->reserve[i] : setup->line_hold;
     chain.vessel(line, setup->line_hold > 0 ? volume / setup->line_hold : 0, "line and filter",
                  {show(volume, Quantity::volume, 2) + " of " + show(setup->line_hold, Quantity::volume, 2)});
-    const double returned = std::max(0.0, setup->main_pump_flow - burnt);
+    const double returned = std::max(0.0, main_flow - burnt);
     chain.pipe({{engine_x, mid - 44},
                 {engine_x, mid - tall - 42},
                 {tank.center().x(), mid - tall - 42},
@@ -203,7 +205,7 @@ void FuelChain::draw(QPainter& p) {
     p.drawText(QRectF(16, height() - 44, w - 32, 36), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
                QString("▲ At this level the engine starves: %1, %2")
                    .arg(QString::fromStdString(run->events.front().place),
-                        QString::fromStdString(run->events.front().cause)));
+                        QString::fromStdString(run->events.front().cause.in(workspace_.units()))));
   }
 }
 

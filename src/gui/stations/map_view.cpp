@@ -27,6 +27,35 @@ QPointF MapView::on_screen(double distance, double level) const {
           r.bottom() - r.height() * level / car->tank->volume()};
 }
 
+QStringList MapView::layers() const {
+  QStringList out{"all pickups"};
+  const auto car = workspace_.car();
+  if (!car) return out;
+  for (const auto& p : car->pickups) out << QString::fromStdString(p.name);
+  out << (car->surge ? "surge tank" : "line, filter") << "rail pressure";
+  return out;
+}
+
+void MapView::set_layer(int layer) {
+  if (layer < 0 || layer == layer_) return;
+  layer_ = layer;
+  image_ = {};
+  update();
+}
+
+namespace {
+
+/// 0..1 of what the layer shows: 1 is good throughout.
+const std::vector<float>& layer_of(const starvation::MapRow& row, int layer) {
+  const int pickups = static_cast<int>(row.pickups.size());
+  if (layer >= 1 && layer <= pickups) return row.pickups[static_cast<size_t>(layer - 1)];
+  if (layer == pickups + 1) return row.reserve;
+  if (layer == pickups + 2) return row.rail;
+  return row.wet;
+}
+
+}  // namespace
+
 void MapView::build_image() {
   const auto& result = workspace_.evaluator.result().lap;
   const starvation::StarvationMap* map = result ? &result->map : nullptr;
@@ -45,6 +74,9 @@ void MapView::build_image() {
   image_dark_ = t.dark;
   const lap::Lap& lap = entry->value;
   const size_t n = lap.size(), rows = map->rows.size();
+  // Pressure over its limit, not over nothing.
+  const bool rail = layer_ == static_cast<int>(map->rows[0].pickups.size()) + 2;
+  const float floor = rail ? static_cast<float>(result->car->limits.pressure) : 0.0f;
   // Samples of each column; several fall on one, and the barest of them counts.
   std::vector<std::pair<size_t, size_t>> columns(static_cast<size_t>(w));
   size_t i = 0;
@@ -60,7 +92,9 @@ void MapView::build_image() {
   for (size_t r = 0; r < rows; ++r)
     for (int x = 0; x < w; ++x)
       for (size_t k = columns[static_cast<size_t>(x)].first; k <= columns[static_cast<size_t>(x)].second; ++k)
-        least[r][static_cast<size_t>(x)] = std::min(least[r][static_cast<size_t>(x)], map->rows[r].wet[k]);
+        least[r][static_cast<size_t>(x)] =
+            std::min(least[r][static_cast<size_t>(x)],
+                     std::max((layer_of(map->rows[r], layer_)[k] - floor) / (1 - floor), 0.0f));
   const QRgb hatch = t.ink.rgb();
   for (int y = 0; y < h; ++y) {
     const double level = (h - y - 0.5) / h * static_cast<double>(rows) - 1;  // in rows; row r is level r + 1
@@ -176,20 +210,44 @@ void MapView::draw(QPainter& p) {
     p.setPen(t.ink);
     p.drawText(QRectF(x + 20, 6, wide, 18), Qt::AlignLeft | Qt::AlignVCenter, name);
   };
+  const QStringList names = layers();
+  const bool pickups = layer_ < names.size() - 2;
   key("starving", t.dark ? QColor("#8F2F22") : t.trouble, 3);
-  key("all bare", t.dry, 1);
-  key("some bare", t.thin, 2);
-  key("all covered", t.covered, 0);
+  key(layer_ == 0                  ? "all bare"
+      : pickups                    ? "bare"
+      : layer_ == names.size() - 1 ? "at its limit"
+                                   : "empty",
+      t.dry, 1);
+  key(layer_ == 0 ? "some bare" : pickups ? "partly bare" : "between", t.thin, 2);
+  key(layer_ == 0                  ? "all covered"
+      : pickups                    ? "covered"
+      : layer_ == names.size() - 1 ? "as set"
+                                   : "full",
+      t.covered, 0);
 
   if (const auto* v = workspace_.verdict(); v && v->lap->clean.exists) {
     const double y = on_screen(0, v->lap->clean.level).y();
+    if (v->lap->band) {
+      // The model's own uncertainty: a strip with edges.
+      const double top = on_screen(0, v->lap->band->high).y(), bottom = on_screen(0, v->lap->band->low).y();
+      QColor wash = t.paper;
+      wash.setAlpha(90);
+      p.fillRect(QRectF(r.left(), top, r.width(), std::max(bottom - top, 1.0)), wash);
+      p.setPen(QPen(t.ink, 1, Qt::DotLine));
+      p.drawLine(QPointF(r.left(), top), QPointF(r.right(), top));
+      p.drawLine(QPointF(r.left(), bottom), QPointF(r.right(), bottom));
+    }
     p.setPen(QPen(t.paper, 4));
     p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
     p.setPen(QPen(t.ink, 2));
     p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
     const QString text =
         "clean level " +
-        workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume);
+        workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume) +
+        (v->lap->band ? QString(", band %1 to %2")
+                            .arg(workspace_.show(v->lap->band->low, Quantity::volume),
+                                 workspace_.show(v->lap->band->high, Quantity::volume))
+                      : QString());
     p.setFont(text_font(0.9, true));
     const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
     const size_t now = std::min(workspace_.cursor(), lap.size() - 1);

@@ -11,6 +11,9 @@ namespace uadze::gui {
 class MapView : public LapPicture {
  public:
   explicit MapView(Workspace& workspace, QWidget* parent = nullptr);
+  /// What is shown: 0 mean of the pickups, then each pickup, then the reserve, then the rail's pressure.
+  void set_layer(int layer);
+  QStringList layers() const;
   /// Where a distance and a level stand in the widget, for tests.
   QPointF on_screen(double distance, double level) const;
 
@@ -25,6 +28,7 @@ class MapView : public LapPicture {
   QRectF plot_area() const;
   void build_image();
 
+  int layer_ = 0;
   QImage image_;
   const void* image_of_ = nullptr;
   bool image_dark_ = false;

@@ -1,10 +1,24 @@
+#include <QFileDialog>
+#include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QPainter>
+#include <QPrintDialog>
+#include <QPrinter>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <cmath>
 
+#include "card/session_card.h"
+#include "core/base/files.h"
+#include "core/project/plan_table.h"
+
+#include "gui/stations/plan_details.h"
+#include "gui/stations/session_form.h"
 #include "gui/stations/station.h"
-#include "gui/widgets/edit_table.h"
 #include "gui/widgets/working_view.h"
 
 namespace uadze::gui {
@@ -12,21 +26,6 @@ namespace {
 
 using project::Project;
 using session::Session;
-
-Session& at(Project& p, int r) { return p.sessions.at(static_cast<size_t>(r)); }
-const Session& at(const Project& p, int r) { return p.sessions.at(static_cast<size_t>(r)); }
-
-EditColumn whole_column(const QString& title, int& (*get)(Project&, int)) {
-  return {title, Quantity::count, false,
-          [get](const Project& p, int r) { return QString::number(get(const_cast<Project&>(p), r)); },
-          [get](Project& p, int r, const QString& text) {
-            bool good = false;
-            const int value = text.trimmed().toInt(&good);
-            if (!good || value < 0)
-              throw std::runtime_error("expected a whole number, found \"" + text.toStdString() + "\"");
-            get(p, r) = value;
-          }};
-}
 
 class SessionsStation : public StationView {
  public:
@@ -38,22 +37,58 @@ class SessionsStation : public StationView {
     title_ = new QLabel;
     layout->addWidget(title_);
     layout->addWidget(plans_);
-    auto* second = new QLabel("<b>Least start fuel of every setup</b>");
-    layout->addWidget(second);
-    layout->addWidget(alternatives_);
-    layout->addWidget(new QLabel("<b>Sessions: what is planned</b>"));
-    layout->addWidget(make_editor(), 1);
+    auto* tabs = new QTabWidget;
+    tabs->setDocumentMode(true);
+    tabs->setObjectName("session tabs");
+    details_ = new PlanDetails(w);
+    tabs->addTab(details_, "Stints and margin");
+    auto* every = new QWidget;
+    auto* column = new QVBoxLayout(every);
+    column->setContentsMargins(0, 6, 0, 0);
+    column->addWidget(alternatives_);
+    column->addStretch();
+    tabs->addTab(every, "Every setup");
+    tabs->addTab(make_session_table(w), "What is planned");
+    layout->addWidget(tabs, 1);
+    auto* bar = new QHBoxLayout;
+    const auto button = [&](const QString& text, const QString& tip, auto&& then) {
+      auto* b = new QPushButton(text);
+      b->setObjectName(text);
+      b->setToolTip(tip);
+      QObject::connect(b, &QPushButton::clicked, b, then);
+      bar->addWidget(b);
+    };
+    button("Print card…", "The chosen session on one page for the pit wall", [this] { print_card(); });
+    button("Save cards as PDF…", "Every session of this setup, one page each", [this] { save_cards(); });
+    button("Save plan as CSV…", "The plan of this setup as a table", [this] { save_csv(); });
+    bar->addStretch();
+    draws_ = new QLabel;
+    draws_->setObjectName("draws");
+    bar->addWidget(draws_);
+    auto* seed = new QSpinBox;
+    seed->setRange(1, 1000000);
+    seed->setValue(static_cast<int>(w.draws().seed));
+    seed->setPrefix("seed ");
+    seed->setKeyboardTracking(false);
+    seed->setAccessibleName("Seed of the random numbers");
+    seed->setObjectName("seed");
+    QObject::connect(seed, &QSpinBox::valueChanged, seed, [this](int value) {
+      project::DrawOptions draws = w_.draws();
+      draws.seed = static_cast<unsigned long long>(value);
+      w_.set_draws(draws);
+    });
+    bar->addWidget(seed);
+    layout->addLayout(bar);
     plans_->setObjectName("plan");
     working_ = new WorkingView(w);
-    side_ = new SidePanel(nullptr, working_);
-    QObject::connect(plans_, &QTableWidget::currentCellChanged, plans_,
-                     [this](int row, int column, int, int) {
-                       if (!filling_) open(row, column);
-                     });
+    side_ = new SidePanel(make_session_form(w), working_, 50);
+    QObject::connect(plans_, &QTableWidget::currentCellChanged, plans_, [this](int row, int cell, int, int) {
+      if (!filling_) open(row, cell);
+    });
     QObject::connect(plans_, &QTableWidget::cellClicked, plans_,
-                     [this](int row, int column) { open(row, column); });
-    QObject::connect(alternatives_, &QTableWidget::cellClicked, plans_, [this](int row, int column) {
-      if (column > 0) w_.choose_session(column - 1);
+                     [this](int row, int cell) { open(row, cell); });
+    QObject::connect(alternatives_, &QTableWidget::cellClicked, plans_, [this](int row, int cell) {
+      if (cell > 0) w_.choose_session(cell - 1);
       w_.choose_setup(row);
     });
     QObject::connect(&w, &Workspace::changed, plans_, [this] {
@@ -75,14 +110,16 @@ class SessionsStation : public StationView {
     laps,
     lap_fuel,
     clean,
+    margin,
     start,
     mass,
     share,
+    start_gauge,
+    start_dip,
     back,
-    back_mass,
-    back_share,
-    tightest,
-    reserve,
+    back_gauge,
+    back_dip,
+    rule,
     columns
   };
 
@@ -103,67 +140,6 @@ class SessionsStation : public StationView {
                "or a static spark can "
                "burn: follow the series' refuelling rules, clothing and fire cover."} +
            fuel_cautions();
-  }
-
-  EditTable* make_editor() {
-    EditColumn laps_column{
-        "laps", Quantity::plain, true,
-        [](const Project& p, int r) { return at(p, r).laps ? QString::number(*at(p, r).laps) : QString(); },
-        [](Project& p, int r, const QString& text) {
-          bool good = false;
-          const int n = text.trimmed().toInt(&good);
-          if (!good)
-            throw std::runtime_error("expected a whole number of laps, found \"" + text.toStdString() + "\"");
-          at(p, r).laps = n;
-          at(p, r).duration.reset();
-        }};
-    EditColumn time_column{
-        "or time", Quantity::plain, true,
-        [](const Project& p, int r) {
-          return at(p, r).duration ? QString::number(*at(p, r).duration / 60, 'g', 6) + " min" : QString();
-        },
-        [this](Project& p, int r, const QString& text) {
-          bool plain = false;
-          const double minutes = text.trimmed().toDouble(&plain);
-          at(p, r).duration = plain ? minutes * 60 : typed_quantity(text, Quantity::duration, w_.units());
-          at(p, r).laps.reset();
-        }};
-    EditColumn kind_column{"kind", Quantity::plain, true,
-                           [](const Project& p, int r) { return QString(session::kind_name(at(p, r).kind)); },
-                           [](Project& p, int r, const QString& text) {
-                             for (auto k : {session::Kind::practice, session::Kind::qualifying,
-                                            session::Kind::race, session::Kind::hillclimb})
-                               if (text == session::kind_name(k)) {
-                                 at(p, r).kind = k;
-                                 return;
-                               }
-                             throw std::runtime_error("expected practice, qualifying, race or hillclimb");
-                           }};
-    return new EditTable(
-        w_, "Sessions",
-        {text_column("Session", [](Project& p, int r) -> std::string& { return at(p, r).name; }), kind_column,
-         text_column("on lap", [](Project& p, int r) -> std::string& { return at(p, r).lap; }), laps_column,
-         time_column, whole_column("stops", [](Project& p, int r) -> int& { return at(p, r).refuel_stops; }),
-         whole_column("formation", [](Project& p, int r) -> int& { return at(p, r).formation_laps; }),
-         whole_column("out", [](Project& p, int r) -> int& { return at(p, r).out_laps; }),
-         whole_column("in", [](Project& p, int r) -> int& { return at(p, r).in_laps; }),
-         quantity_column(w_, "they burn", Quantity::fraction,
-                         [](Project& p, int r) -> double& { return at(p, r).slow_lap_share; }),
-         quantity_column(w_, "sample", Quantity::volume,
-                         [](Project& p, int r) -> double& { return at(p, r).sample; }),
-         quantity_column(w_, "gauge error", Quantity::volume,
-                         [](Project& p, int r) -> double& { return at(p, r).gauge_error; })},
-        {[](const Project& p) { return static_cast<int>(p.sessions.size()); },
-         [](Project& p) {
-           if (p.laps.empty()) throw std::runtime_error("add a lap first, at the Laps station");
-           Session s;
-           s.name = "Session " + std::to_string(p.sessions.size() + 1);
-           s.lap = p.laps.front().name;
-           s.laps = 5;
-           s.out_laps = s.in_laps = 1;
-           p.sessions.push_back(s);
-         },
-         [](Project& p, int r) { p.sessions.erase(p.sessions.begin() + r); }});
   }
 
   /// The figure alone: the unit stands in the header.
@@ -187,7 +163,7 @@ class SessionsStation : public StationView {
   }
 
   QString start_text(const project::SessionResult& v) const {
-    return w_.show(session::rounded_up(v.plan.start, w_.units()), Quantity::volume);
+    return w_.show(session::rounded_up(v.risk.start, w_.units()), Quantity::volume);
   }
 
   void refresh() {
@@ -204,10 +180,11 @@ class SessionsStation : public StationView {
     };
     const QString volume = unit(Quantity::volume);
     const QString weight = unit(Quantity::mass), percent = unit(Quantity::fraction);
-    plans_->setHorizontalHeaderLabels({"Session", "Laps", "A lap burns" + volume, "Clean level" + volume,
-                                       "Least start" + volume, "start" + weight, "start" + percent,
-                                       "Bring back" + volume, "back" + weight, "back" + percent, "Tightest",
-                                       "Reserve" + unit(Quantity::duration)});
+    const QString depth = unit(Quantity::length);
+    plans_->setHorizontalHeaderLabels(
+        {"Session", "Laps", "A lap" + volume, "Clean" + volume, "Margin" + volume, "Least start" + volume,
+         "start" + weight, "start" + percent, "gauge" + percent, "dip" + depth, "Bring back" + volume,
+         "gauge" + percent, "dip" + depth, "Rule of\nthumb"});
     plans_->setRowCount(static_cast<int>(sessions.size()));
     for (int r = 0; setup && r < plans_->rowCount(); ++r) {
       const Session& s = sessions[static_cast<size_t>(r)];
@@ -216,26 +193,63 @@ class SessionsStation : public StationView {
       for (int c = laps; v == nullptr && c < columns; ++c) put(plans_, r, c, c == start ? "–" : "", true);
       if (!v) continue;
       const auto& clean_level = v->lap->clean;
-      const bool trouble = !v->plan.fits || !clean_level.exists;
+      const bool trouble = !v->risk.fits || !clean_level.exists;
+      const double density = v->lap->car->fuel_density, whole = v->lap->car->tank->volume();
+      const double least = session::rounded_up(v->risk.start, w_.units());
       put(plans_, r, laps, QString::number(v->plan.stint_laps), true, false,
           v->plan.laps == v->plan.stint_laps ? QString()
                                              : QString("longest stint of %1 laps in all").arg(v->plan.laps));
       put(plans_, r, lap_fuel, figure(v->plan.consumption, Quantity::volume, 2), true);
-      put(plans_, r, clean, rounded(clean_level.level), true);
-      put(plans_, r, start, rounded(v->plan.start), true, trouble,
+      put(plans_, r, clean, rounded(clean_level.level), true, false,
+          v->lap->band ? QString("band of the model: %1 to %2")
+                             .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
+                                  w_.show(v->lap->band->high, Quantity::volume, 2))
+                       : QString("the model's band is not known yet"));
+      put(plans_, r, margin, figure(v->risk.margin, Quantity::volume, 1), true, false,
+          QString("over the mean of %1, at a risk of %2")
+              .arg(w_.show(v->risk.start_mean, Quantity::volume),
+                   w_.show(v->risk.risk, Quantity::fraction, 1)));
+      put(plans_, r, start, figure(least, Quantity::volume), true, trouble,
           !clean_level.exists ? "starves even with a full tank"
-          : v->plan.fits      ? QString()
+          : v->risk.fits      ? QString()
                               : "more than may be filled");
-      put(plans_, r, mass, figure(v->plan.start_mass, Quantity::mass), true);
-      put(plans_, r, share, figure(v->plan.start_share, Quantity::fraction, 0), true);
-      put(plans_, r, back, rounded(v->plan.bring_back), true);
-      put(plans_, r, back_mass, figure(v->plan.bring_back_mass, Quantity::mass), true);
-      put(plans_, r, back_share, figure(v->plan.bring_back_share, Quantity::fraction, 0), true);
-      put(plans_, r, tightest, QString::fromStdString(clean_level.at.tightest_place), false);
-      put(plans_, r, reserve, figure(clean_level.at.least_seconds, Quantity::duration), true);
+      put(plans_, r, mass, figure(least * density, Quantity::mass), true);
+      put(plans_, r, share, figure(least / whole, Quantity::fraction, 0), true);
+      const auto reads = [&](int gauge, int dip, const session::Readings& reading) {
+        if (reading.gauge)
+          put(plans_, r, gauge, figure(std::ceil(*reading.gauge * 100 - 1e-6) / 100, Quantity::fraction, 0),
+              true, false, "the sender's reading, rounded up");
+        else
+          put(plans_, r, gauge, "–", true, false, "no level sender in this tank");
+        if (reading.dip)
+          put(plans_, r, dip, figure(std::ceil(*reading.dip * 1e3 - 1e-6) / 1e3, Quantity::length, 0), true,
+              false,
+              QString("over the tank's middle, x %1, y %2")
+                  .arg(w_.show(reading.place.x(), Quantity::length),
+                       w_.show(reading.place.y(), Quantity::length)));
+        else
+          put(plans_, r, dip, "–", true);
+      };
+      reads(start_gauge, start_dip, v->start_reads);
+      put(plans_, r, back, rounded(v->risk.bring_back), true);
+      reads(back_gauge, back_dip, v->back_reads);
+      if (v->rule) {
+        const auto& k = *v->rule;
+        put(plans_, r, rule,
+            k.starves ? QString("starves")
+                      : (k.saved >= 0 ? "−" : "+") + w_.show(std::abs(k.saved), Quantity::mass),
+            true, k.starves,
+            k.starves
+                ? QString("%1 of the tank is under the clean level: it starves at %2")
+                      .arg(w_.show(k.share, Quantity::fraction, 0), QString::fromStdString(k.place))
+                : QString("the rule of %1 would start with %2")
+                      .arg(w_.show(k.share, Quantity::fraction, 0), w_.show(k.start, Quantity::volume)));
+      } else {
+        put(plans_, r, rule, "–", true, false, "no rule of thumb entered for this session");
+      }
     }
     plans_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    plans_->horizontalHeader()->setSectionResizeMode(tightest, QHeaderView::Stretch);
+    plans_->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
     plans_->setCurrentCell(w_.session_index(), std::max(plans_->currentColumn(), 0));
 
     const auto& setups = w_.project().setups;
@@ -256,17 +270,20 @@ class SessionsStation : public StationView {
         if (v) {
           text = start_text(*v);
           if (mine && r != w_.setup_index()) {
-            const double d = v->plan.start_mass - mine->plan.start_mass;
+            const double d =
+                (v->risk.start * v->lap->car->fuel_density) - mine->risk.start * mine->lap->car->fuel_density;
             text += QString("  (%1%2)").arg(d >= 0 ? "+" : "−", w_.show(std::abs(d), Quantity::mass));
           }
         }
-        put(alternatives_, r, c, text, true, v && (!v->plan.fits || !v->lap->clean.exists),
-            v && !v->plan.fits ? text + ": more than may be filled" : text);
+        put(alternatives_, r, c, text, true, v && (!v->risk.fits || !v->lap->clean.exists),
+            v && !v->risk.fits ? text + ": more than may be filled" : text);
       }
     }
     alternatives_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     alternatives_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     filling_ = false;
+    draws_->setText(QString("%1 draws").arg(w_.draws().draws));
+    details_->refresh();
     if (!pinned_ || !w_.verdict()) open(w_.session_index(), start);
     pinned_ = false;
   }
@@ -294,15 +311,9 @@ class SessionsStation : public StationView {
         all = {v->plan.mass_working};
         break;
       case back:
-        all = {v->plan.bring_back_working};
-        break;
-      case back_mass:
-      case back_share:
-        all = {v->plan.bring_back_mass_working};
-        break;
-      case tightest:
-      case reserve:
-        all = {v->lap->reserve_working};
+      case back_gauge:
+      case back_dip:
+        all = {v->plan.bring_back_working, v->plan.bring_back_mass_working};
         break;
       default:
         all = {v->working, v->plan.bring_back_working};
@@ -311,8 +322,62 @@ class SessionsStation : public StationView {
     working_->show_all(all, cautions());
   }
 
+  std::vector<project::SessionResult> results() const {
+    std::vector<project::SessionResult> out;
+    if (const auto* setup = w_.setup())
+      for (const auto& s : w_.project().sessions)
+        if (const auto* v = w_.result_of(setup->name, s.name); v && v->lap->detail != project::Detail::coarse)
+          out.push_back(*v);
+    return out;
+  }
+
+  void print_card() {
+    const auto* v = w_.verdict();
+    if (!v) return;
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setPageSize(QPageSize(QPageSize::A4));
+    printer.setFullPage(true);
+    QPrintDialog dialog(&printer, picture_);
+    dialog.setWindowTitle("Print the session card");
+    if (dialog.exec() != QDialog::Accepted) return;
+    QPainter p(&printer);
+    const double scale = printer.resolution() / 72.0;
+    p.scale(scale, scale);
+    card::draw_card(p, QRectF(0, 0, printer.width() / scale, printer.height() / scale), *v, w_.units(),
+                    w_.project().name);
+  }
+
+  void save_cards() {
+    const auto all = results();
+    const QString file = all.empty() ? QString()
+                                     : QFileDialog::getSaveFileName(picture_, "Save session cards",
+                                                                    "session-cards.pdf", "PDF (*.pdf)");
+    if (!file.isEmpty())
+      written([&] { card::write_pdf(file.toStdString(), all, w_.units(), w_.project().name); });
+  }
+
+  void save_csv() {
+    const auto all = results();
+    const QString file =
+        all.empty() ? QString()
+                    : QFileDialog::getSaveFileName(picture_, "Save the plan", "plan.csv", "CSV (*.csv)");
+    if (!file.isEmpty())
+      written([&] { write_file_atomically(file.toStdString(), project::plan_csv(all, w_.units())); });
+  }
+
+  template <class Write>
+  void written(Write&& write) {
+    try {
+      write();
+    } catch (const InputError& error) {
+      emit w_.document.refused(error.what());
+    }
+  }
+
   Workspace& w_;
   QWidget* picture_;
+  PlanDetails* details_;
+  QLabel* draws_;
   QTableWidget *plans_, *alternatives_;
   QLabel* title_;
   QWidget* side_;

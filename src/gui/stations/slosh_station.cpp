@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "gui/stations/compare_view.h"
 #include "gui/stations/map_view.h"
 #include "gui/stations/modes_view.h"
 #include "gui/stations/reach_view.h"
@@ -28,17 +29,25 @@ class SloshStation : public StationView {
     tabs->setDocumentMode(true);
     tabs->setObjectName("slosh tabs");
     auto* split = new QSplitter(Qt::Vertical);
-    split->addWidget(new MapView(w));
+    map_ = new MapView(w);
+    split->addWidget(map_);
     split->addWidget(plot_);
     split->setStretchFactor(0, 3);
     split->setStretchFactor(1, 2);
     split->setSizes({330, 230});
     tabs->addTab(split, "Starvation map");
+    tabs->addTab(new CompareView(w), "Compare setups");
     tabs->addTab(make_inertia_page(), "Settled and moving");
     tabs->addTab(make_reach_page(), "Reach");
     tabs->addTab(new ModesView(w), "Resonance");
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 2, 8, 2);
+    layer_ = new QComboBox;
+    layer_->setObjectName("map layer");
+    layer_->setAccessibleName("What the map shows");
+    QObject::connect(layer_, &QComboBox::activated, layer_, [this](int i) { map_->set_layer(i); });
+    bar->addWidget(new QLabel("Map of"));
+    bar->addWidget(layer_);
     bar->addStretch();
     bar->addWidget(new LevelBar(w));
     auto* layout = new QVBoxLayout(picture_);
@@ -55,6 +64,25 @@ class SloshStation : public StationView {
     column->addWidget(title_);
     events_->setColumnCount(3);
     events_->setHorizontalHeaderLabels({"Where", "For", "Cause"});
+    corners_ = new QTableWidget;
+    corners_->setColumnCount(2);
+    corners_->setHorizontalHeaderLabels({"It begins to hurt", "under"});
+    corners_->verticalHeader()->hide();
+    corners_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    corners_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    corners_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    corners_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    corners_->setAccessibleName("Level at which each place begins to hurt");
+    corners_->setObjectName("corner levels");
+    QObject::connect(corners_, &QTableWidget::cellClicked, corners_, [this](int row, int) {
+      const auto& lap = w_.evaluator.result().lap;
+      if (!lap) return;
+      const auto levels = starvation::corner_levels(lap->map);
+      if (row >= static_cast<int>(levels.size())) return;
+      const auto& at = levels[static_cast<size_t>(row)];
+      w_.set_level(at.level);
+      w_.set_cursor_time(at.event.start);
+    });
     events_->verticalHeader()->hide();
     events_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     events_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -63,7 +91,8 @@ class SloshStation : public StationView {
     events_->horizontalHeader()->setStretchLastSection(true);
     events_->setWordWrap(true);
     events_->setAccessibleName("Starvation events");
-    column->addWidget(events_, 1);
+    column->addWidget(events_, 2);
+    column->addWidget(corners_, 1);
     column->addStretch();
     working_ = new WorkingView(w);
     side_ = new SidePanel(upper, working_, 36);
@@ -179,8 +208,35 @@ class SloshStation : public StationView {
                                     w_.show(settled[differs_at_].wet[pickup], Quantity::fraction, 0)));
   }
 
+  void refresh_corners() {
+    const auto& lap = w_.evaluator.result().lap;
+    const auto levels = lap ? starvation::corner_levels(lap->map) : std::vector<starvation::CornerLevel>{};
+    corners_->setVisible(!levels.empty());
+    corners_->setRowCount(static_cast<int>(levels.size()));
+    for (int r = 0; r < corners_->rowCount(); ++r) {
+      const auto& c = levels[static_cast<size_t>(r)];
+      const QString cells[] = {QString::fromStdString(c.place), w_.show(c.level, Quantity::volume)};
+      for (int k = 0; k < 2; ++k) {
+        auto* item = new QTableWidgetItem(cells[k]);
+        item->setToolTip(QString::fromStdString(c.event.cause.in(w_.units())));
+        corners_->setItem(r, k, item);
+      }
+    }
+    const QStringList names = map_->layers();
+    QStringList present;
+    for (int i = 0; i < layer_->count(); ++i) present << layer_->itemText(i);
+    if (present != names) {
+      const int chosen = std::min(std::max(layer_->currentIndex(), 0), static_cast<int>(names.size()) - 1);
+      layer_->clear();
+      layer_->addItems(names);
+      layer_->setCurrentIndex(chosen);
+      map_->set_layer(chosen);
+    }
+  }
+
   void refresh() {
     refresh_inertia();
+    refresh_corners();
     const auto run = w_.level_run();
     const auto entry = w_.lap();
     const auto car = w_.car();
@@ -199,13 +255,19 @@ class SloshStation : public StationView {
     for (size_t k = 0; k < car->pickups.size(); ++k)
       wet.push_back({QString::fromStdString(car->pickups[k].name), Quantity::fraction, run->coverage.wet[k],
                      styles[k % 4]});
-    plot_->show_panes(entry->value.distance, {{{{car->surge ? "surge tank" : "line, filter", Quantity::volume,
-                                                 run->cycle.last.volume, Qt::SolidLine}},
-                                               true},
-                                              {{{"supply", Quantity::flow, run->supply, Qt::SolidLine},
-                                                {"draw", Quantity::flow, run->draw, Qt::DashLine}},
-                                               true},
-                                              {std::move(wet), true}});
+    const auto now = w_.lap_case();
+    if (!now) return;
+    plot_->show_panes(
+        entry->value.distance,
+        {{{{car->surge ? "surge tank" : "line, filter", Quantity::volume, run->reserve, Qt::SolidLine}},
+          true},
+         {{{"rail", Quantity::pressure, run->rail, Qt::SolidLine},
+           {"set", Quantity::pressure, now->course.feed->set, Qt::DashLine}},
+          true},
+         {{{"supply", Quantity::flow, run->supply, Qt::SolidLine},
+           {"draw", Quantity::flow, run->draw, Qt::DashLine}},
+          true},
+         {std::move(wet), true}});
     const bool clean = run->clean();
     QString text = QString("<b>%1</b> with %2 in the tank")
                        .arg(clean ? "Clean"
@@ -217,18 +279,19 @@ class SloshStation : public StationView {
         car->surge
             ? QString("; least in the surge tank %1").arg(w_.show(run->least_reserve, Quantity::volume, 2))
             : QString();
-    if (run->cycle.laps > 1)
-      text += run->cycle.first_short_lap > 0
-                  ? QString("; runs short on lap %1").arg(run->cycle.first_short_lap)
-                  : QString("; repeats itself after %1 laps").arg(run->cycle.laps);
+    if (run->laps > 1)
+      text += run->first_short_lap > 0 ? QString("; runs short on lap %1").arg(run->first_short_lap)
+                                       : QString("; repeats itself after %1 laps").arg(run->laps);
     title_->setText(text + ".");
     filling_ = true;
     events_->setVisible(!clean);
     events_->setRowCount(static_cast<int>(run->events.size()));
     for (int r = 0; r < events_->rowCount(); ++r) {
       const auto& e = run->events[static_cast<size_t>(r)];
-      const QString cells[] = {QString::fromStdString(e.place), w_.show(e.end - e.start, Quantity::duration),
-                               QString::fromStdString(e.cause)};
+      const QString cells[] = {QString::fromStdString(e.place + "\n" + e.phase) +
+                                   (e.kind == starvation::Trouble::gas ? "\ngas at the pump" : ""),
+                               w_.show(e.end - e.start, Quantity::duration),
+                               QString::fromStdString(e.cause.in(w_.units()))};
       for (int c = 0; c < 3; ++c) {
         auto* item = new QTableWidgetItem(cells[c]);
         item->setToolTip(cells[c]);
@@ -238,17 +301,24 @@ class SloshStation : public StationView {
     events_->resizeRowsToContents();
     filling_ = false;
     std::vector<Derivation> all;
+    QStringList odd;
     if (const auto* v = w_.verdict()) {
       all.push_back(v->lap->clean_working);
-      all.push_back(starvation::reserve_working(*car, v->lap->course, *run));
+      all.push_back(starvation::reserve_working(*car, now->course, *run));
+      for (const auto& a : v->lap->clean.clean_again) odd << QString::fromStdString(a.text.in(w_.units()));
     }
-    working_->show_all(all, {"A lean engine at full load can be destroyed in seconds: treat the clean level "
-                             "as a floor, and check it against a logged lap before relying on it."});
+    working_->show_all(all,
+                       {"A lean engine at full load can be destroyed in seconds: treat the clean level "
+                        "as a floor, and check it against a logged lap before relying on it."},
+                       odd);
   }
 
   Workspace& w_;
   QWidget* picture_;
   LapPlot* plot_;
+  MapView* map_ = nullptr;
+  QComboBox* layer_ = nullptr;
+  QTableWidget* corners_ = nullptr;
   QTableWidget* events_;
   QLabel* title_;
   QWidget* side_;

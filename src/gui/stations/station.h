@@ -13,6 +13,8 @@ class StationView {
   virtual QWidget* side() = 0;
   /// Called when the station comes into sight: what follows the cursor is brought up to date.
   virtual void shown() {}
+  /// Whether it still computes something of its own.
+  virtual bool busy() const { return false; }
 };
 
 std::unique_ptr<StationView> make_car_station(Workspace& workspace);
@@ -20,6 +22,7 @@ std::unique_ptr<StationView> make_tank_station(Workspace& workspace);
 std::unique_ptr<StationView> make_laps_station(Workspace& workspace);
 std::unique_ptr<StationView> make_slosh_station(Workspace& workspace);
 std::unique_ptr<StationView> make_circuit_station(Workspace& workspace);
+std::unique_ptr<StationView> make_sizing_station(Workspace& workspace);
 std::unique_ptr<StationView> make_sessions_station(Workspace& workspace);
 
 /// A side panel: editors above, in a scroll area, the working below.

@@ -57,6 +57,38 @@ QLineEdit* EditForm::add_quantity(const QString& label, Quantity quantity,
   return field;
 }
 
+QLineEdit* EditForm::add_optional(const QString& label, Quantity quantity,
+                                  std::function<std::optional<double>*(project::Project&)> at,
+                                  const QString& otherwise, const QString& tip) {
+  QLineEdit* field = add_field(label, tip);
+  field->setFont(figure_font());
+  field->setPlaceholderText(otherwise);
+  const auto refresher = [this, field, quantity, at] {
+    const std::optional<double>* value = at(const_cast<project::Project&>(workspace_.project()));
+    field->setEnabled(value != nullptr);
+    if (!field->hasFocus() || !field->isModified())
+      field->setText(value && *value ? workspace_.show(**value, quantity) : "");
+  };
+  refreshers_.push_back(refresher);
+  refresher();
+  connect(field, &QLineEdit::editingFinished, this, [this, field, label, quantity, at, refresher] {
+    if (field->isModified()) {
+      const QString text = field->text().trimmed();
+      field->setModified(false);
+      workspace_.document.edit("Change " + label, [&](project::Project& p) {
+        std::optional<double>* value = at(p);
+        if (!value) return;
+        if (text.isEmpty())
+          value->reset();
+        else
+          *value = typed_quantity(text, quantity, workspace_.units());
+      });
+    }
+    refresher();
+  });
+  return field;
+}
+
 QLineEdit* EditForm::add_text(const QString& label, std::function<std::string*(project::Project&)> at) {
   QLineEdit* field = add_field(label, {});
   const auto refresher = [this, field, at] {

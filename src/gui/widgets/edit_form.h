@@ -7,6 +7,7 @@
 #include <QFormLayout>
 #include <QWidget>
 #include <functional>
+#include <optional>
 
 #include "gui/document/workspace.h"
 
@@ -22,6 +23,10 @@ class EditForm : public QWidget {
   /// Accessors give nullptr where there is nothing to edit: the field is then disabled.
   QLineEdit* add_quantity(const QString& label, Quantity quantity,
                           std::function<double*(project::Project&)> at, const QString& tip = {});
+  /// Of a value that may be absent: an empty field. `otherwise` stands in it as a hint then.
+  QLineEdit* add_optional(const QString& label, Quantity quantity,
+                          std::function<std::optional<double>*(project::Project&)> at,
+                          const QString& otherwise, const QString& tip = {});
   QLineEdit* add_text(const QString& label, std::function<std::string*(project::Project&)> at);
   void add_choice(const QString& label, const QStringList& choices,
                   std::function<int(const project::Project&)> get,

@@ -1,0 +1,58 @@
+#pragma once
+// Which pump class, and how many: every class of the catalogue put in the place of the fitted one, at the
+// real pressure, voltage, temperature and wires.
+//
+//   const auto mains = main_pump_choices(c, demand, {.margin = 0.1});
+//   mains[0].type, mains[0].count, mains[0].meets
+//   const Staging stage = propose_staging(c, mains[0], demand)
+#include "core/base/progress.h"
+#include "core/circuit/circuit.h"
+
+namespace uadze::sizing {
+
+struct PumpChoice {
+  std::string type;
+  int count = 1;
+  double flow = 0.0;      ///< m3/s that it gives where it is needed
+  double need = 0.0;      ///< m3/s, margin in it
+  double current = 0.0;   ///< A, all of them, at full load
+  double electric = 0.0;  ///< W, all of them running at a third of the demand: what heats the fuel
+  double mass = 0.0;      ///< kg
+  circuit::CostClass cost = circuit::CostClass::middle;
+  bool meets = false;
+  bool fitted = false;
+  bool alcohol = true;  ///< stands the fuel's alcohol
+};
+
+struct PumpSizeOptions {
+  double margin = 0.1;      ///< more than the demand, as a share
+  double low_supply = 0.0;  ///< V less than the circuit's supply: a tired alternator
+  double hot = 0.0;         ///< K more than the fuel's temperature
+  int most = 2;             ///< pumps side by side
+};
+
+/// Electric main pumps at the case's point (full load); those that meet the need first, by electrical load.
+std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,
+                                          const PumpSizeOptions& options = {}, Progress* progress = nullptr);
+
+/// Lift pumps, one for each lift leg. `need`: m3/s of all together, margin not in it.
+std::vector<PumpChoice> lift_pump_choices(const circuit::Case& c, double need,
+                                          const PumpSizeOptions& options = {}, Progress* progress = nullptr);
+
+/// When a second pump should come in, so that the first alone does for the rest.
+struct Staging {
+  bool worth_it = false;
+  double alone = 0.0;  ///< m3/s that one pump gives at the set pressure, margin taken off
+  double on = 0.0;     ///< of full demand, at which the second should run
+  double off = 0.0;    ///< of full demand, at which it may stop
+  double saved = 0.0;  ///< W of mean electrical load at a third of the demand
+  Phrase text;
+};
+Staging propose_staging(const circuit::Case& c, const PumpChoice& pair, double demand,
+                        const PumpSizeOptions& options = {});
+
+/// The case with its main pumps replaced (always running), or its lift pumps.
+circuit::Case with_main_pumps(circuit::Case c, const std::string& type, int count);
+circuit::Case with_lift_pumps(circuit::Case c, const std::string& type);
+
+}  // namespace uadze::sizing

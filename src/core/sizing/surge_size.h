@@ -1,0 +1,78 @@
+#pragma once
+// The surge tank's size: how much volume the laps need, against the lift pumps' flow, for each way of the
+// engine's return.
+//
+//   needed
+//   volume |\                       left of the curve's foot the lift pumps bring less than is drawn: no
+//          | \                      volume is enough;
+//          |  \____ bridge          far right the pickups are bare for some seconds whatever the pumps could
+//          |_______________         lift: the tank must bridge that, and more lift buys nothing.
+//              lift flow
+//
+//   const SurgeSizing size = size_surge(car, {&course}, clean_level, {});
+//   size.needed, size.curves[0].points, size.bridge
+//
+// Cumulative deficit (Rippl 1883; sequent peak, Thomas and Burden 1963): the run is driven with a surge tank
+// that may be overdrawn, coupled to the moving fuel, until the deficit repeats; then the least tank is found
+// with which surge tank, line and rail, marched over that run's draw, have no starvation event. Its own tilt
+// and pickup count (starvation/surge.h).
+#include "core/base/progress.h"
+#include "core/starvation/starvation_map.h"
+
+namespace uadze::sizing {
+
+struct DeficitPoint {
+  double lift = 0.0;    ///< m3/s, all lift pumps together, mean along the lap, pickups covered
+  double volume = 0.0;  ///< m3 needed; infinite: no volume is enough
+};
+
+struct DeficitCurve {
+  starvation::Return layout = starvation::Return::surge_tank;
+  std::vector<DeficitPoint> points;  ///< lift rising
+  double drawn = 0.0;                ///< m3/s, mean, that must be lifted with this layout
+};
+
+/// A surge tank of the needed volume in other proportions.
+struct ShapeChoice {
+  double height = 0.0, diameter = 0.0;  ///< m
+  double unreached = 0.0;               ///< m3 that its pickup can not reach at the worst tilt
+  double sink = 0.0;                    ///< m/s, at the largest main flow: bubbles must rise faster
+  bool carries_gas = false;
+};
+
+struct SurgeSizing {
+  double level = 0.0;   ///< m3 in the main tank that it is sized for
+  double lift = 0.0;    ///< m3/s, present
+  double volume = 0.0;  ///< m3, present
+  starvation::Return layout = starvation::Return::surge_tank;
+  double needed = 0.0;        ///< m3 at the present lift and layout; infinite: none is enough
+  double lift_enough = 0.0;   ///< m3/s: the least lift with which the present volume is enough;
+                              ///< infinite: none
+  double bridge = 0.0;        ///< m3 needed however much is lifted
+  double bare_seconds = 0.0;  ///< s, longest stretch with a bare pickup
+  std::string bare_place, bare_side;
+  std::vector<DeficitCurve> curves;  ///< present layout first
+  std::vector<ShapeChoice> shapes;   ///< for the needed volume, slender to flat
+  Phrase text;                       ///< what more lift and more volume buy
+  Derivation working;
+};
+
+struct SurgeSizeOptions {
+  std::vector<double> lift_factors{0.35, 0.5, 0.65, 0.8, 1.0, 1.25, 1.6, 2.0, 3.0};  ///< of the present flow
+  double resolution = 0.002;                                                         ///< of the volume
+  double most_volume = 12e-3;  ///< m3: more counts as none
+  bool all_layouts = true;
+};
+
+/// Needs a car with lift pumps; with no surge tank one is thought in. `courses`: the laps it must serve,
+/// completed; at least one.
+SurgeSizing size_surge(const starvation::FuelSystem& car,
+                       const std::vector<const starvation::Course*>& courses, double level,
+                       const SurgeSizeOptions& options = {}, Progress* progress = nullptr);
+
+/// Least volume (m3) at one lift factor and layout; infinite if none up to the most is enough.
+double needed_volume(const starvation::FuelSystem& car, const std::vector<const starvation::Course*>& courses,
+                     double level, double lift_factor, starvation::Return layout,
+                     const SurgeSizeOptions& options = {});
+
+}  // namespace uadze::sizing

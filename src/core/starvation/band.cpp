@@ -1,0 +1,125 @@
+#include "core/starvation/band.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+
+namespace uadze::starvation {
+double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
+                        Progress* progress) {
+  const double whole = car.tank->volume();
+  const auto clean = [&](double level) {
+    if (progress) progress->check();
+    return is_clean(car, course, level);
+  };
+  double step = std::max(0.03 * whole, 4 * resolution), high = std::min(start, whole), low = 0;
+  if (clean(high)) {
+    low = high - step;
+    while (low > 0 && clean(low)) high = low, step *= 2, low = high - step;
+    low = std::max(low, 0.0);
+  } else {
+    low = high;
+    for (;;) {
+      high = std::min(low + step, whole);
+      if (clean(high)) break;
+      if (high >= whole) return whole;
+      low = high, step *= 2;
+    }
+  }
+  while (high - low > resolution) {
+    const double middle = (low + high) / 2;
+    (clean(middle) ? high : low) = middle;
+  }
+  return high;
+}
+
+lap::Lap with_grip(lap::Lap lap, double grip) {
+  for (auto* channel : {&lap.lateral, &lap.longitudinal})
+    for (double& a : *channel) a *= grip;
+  return lap;
+}
+
+double ModelBand::level(const std::vector<double>& z) const {
+  double out = nominal;
+  for (size_t k = 0; k < terms.size() && k < z.size(); ++k)
+    out += z[k] < 0 ? -z[k] * (terms[k].at_low - nominal) : z[k] * (terms[k].at_high - nominal);
+  return std::max(out, 0.0);
+}
+
+ModelBand model_band(const FuelSystem& car, const Course& course, double nominal, double resolution,
+                     Progress* progress) {
+  ModelBand out;
+  out.nominal = nominal;
+  out.terms = {{"grip", 0.95, 1.05},
+               {"damping", 2.0 / 3, 4.0 / 3},
+               {"discharge", 0.9, 1.1},
+               {"submergence", 0.5, 1.5}};
+  std::atomic<size_t> done{0};
+  const size_t runs = 2 * out.terms.size();
+  tbb::parallel_for(size_t{0}, runs, [&](size_t r) {
+    if (progress && progress->cancelled()) return;
+    BandTerm& term = out.terms[r / 2];
+    const double factor = r % 2 ? term.high_factor : term.low_factor;
+    FuelSystem other = car;
+    Course changed = course;
+    lap::Lap gripped;
+    switch (r / 2) {
+      case 0:
+        gripped = with_grip(*course.lap, factor);
+        changed.lap = &gripped;
+        changed.reach = course_reach(other, changed);
+        break;
+      case 1:
+        other.motion.planar.violent_damping *= factor;
+        break;
+      case 2:
+        other.motion.flow.discharge_scale *= factor;
+        break;
+      default:
+        other.submergence_scale *= factor;
+        break;
+    }
+    try {
+      (r % 2 ? term.at_high : term.at_low) = clean_level_near(other, changed, nominal, resolution, progress);
+    } catch (const Cancelled&) {
+      return;
+    }
+    if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(runs));
+  });
+  if (progress) progress->check();
+  double up = 0, down = 0;
+  for (const BandTerm& t : out.terms)
+    for (double level : {t.at_low, t.at_high}) {
+      const double by = level - nominal;
+      (by > 0 ? up : down) += by * by;
+      out.capped = out.capped || level >= car.tank->volume();
+    }
+  out.low = std::max(nominal - std::sqrt(down), 0.0);
+  out.high = std::min(nominal + std::sqrt(up), car.tank->volume());
+  return out;
+}
+
+Derivation band_working(const ModelBand& band) {
+  Derivation d{.name = "Upper end of the model's band",
+               .value = band.high,
+               .quantity = Quantity::volume,
+               .formula = "V_high = V_clean + sqrt(sum of (V_k - V_clean)^2), over the ends above V_clean",
+               .inputs = {{"V_clean", "clean level", band.nominal, Quantity::volume, "starvation map"},
+                          {"V_low", "lower end", band.low, Quantity::volume, "the same with the ends below"}},
+               .source = "each range moved alone, independent of the others",
+               .note =
+                   "The ranges are about two standard deviations. What the model can not show (splashes, "
+                   "breaking waves) is in the damping's range only."};
+  for (const BandTerm& t : band.terms) {
+    d.inputs.push_back({"V_" + t.name + " -", t.name + " at the lower end of its range", t.at_low,
+                        Quantity::volume, "clean level found again"});
+    d.inputs.push_back({"V_" + t.name + " +", t.name + " at the upper end", t.at_high, Quantity::volume,
+                        "clean level found again"});
+  }
+  if (band.capped) d.note += " At one end even a full tank starves: the band is cut off there.";
+  return d;
+}
+
+}  // namespace uadze::starvation

@@ -1,0 +1,46 @@
+#pragma once
+// How sure the clean level is, as far as the model itself goes: what may be off is moved to the ends of its
+// range, one at a time, and the clean level is found again.
+//
+//   const ModelBand band = model_band(car, course, clean.level);
+//   band.low, band.high          // m3: all together, in quadrature, each side for itself
+//
+// The ranges stand for about two standard deviations (decision 0018):
+//   grip      +-5 %      lateral and longitudinal acceleration: another tyre, track, driver
+//   damping   0.10..0.20 that large waves tend to (0.15 fits the two-phase calculation best)
+//   discharge +-10 %     of the openings (0.6 to 0.7 about 0.65)
+//   submergence 0.5..1.5 of the critical one (Lubin and Springer give the onset only)
+#include "core/starvation/starvation_map.h"
+
+namespace uadze::starvation {
+
+struct BandTerm {
+  std::string name;
+  double low_factor = 1.0, high_factor = 1.0;  ///< ends of the range, of the nominal value
+  double at_low = 0.0, at_high = 0.0;          ///< m3, the clean level there
+};
+
+struct ModelBand {
+  double nominal = 0.0;          ///< m3
+  double low = 0.0, high = 0.0;  ///< m3
+  std::vector<BandTerm> terms;
+  bool capped = false;  ///< a term reached the full tank: the band may be wider
+  /// The clean level with each term moved to z of its range (-1..1; straight lines), and beyond.
+  double level(const std::vector<double>& z) const;
+};
+
+/// The clean level looked for near `start` (m3): steps away from it until the lap changes from clean to not,
+/// then halves. The tank's volume if not even a full tank is clean. Finds the boundary nearest to the start.
+double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
+                        Progress* progress = nullptr);
+
+/// The lap with its lateral and longitudinal accelerations times `grip`.
+lap::Lap with_grip(lap::Lap lap, double grip);
+
+/// `resolution`: m3. Throws Cancelled.
+ModelBand model_band(const FuelSystem& car, const Course& course, double nominal, double resolution = 0.1e-3,
+                     Progress* progress = nullptr);
+
+Derivation band_working(const ModelBand& band);
+
+}  // namespace uadze::starvation

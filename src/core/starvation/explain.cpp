@@ -1,0 +1,190 @@
+// What led to a stretch under a limit, in a sentence.
+#include <algorithm>
+#include <cmath>
+
+#include "core/starvation/level_run.h"
+
+namespace uadze::starvation {
+namespace {
+
+double interpolate(const std::vector<double>& x, const std::vector<double>& y, double at) {
+  const auto next = std::upper_bound(x.begin(), x.end(), at);
+  if (next == x.begin()) return y.front();
+  if (next == x.end()) return y.back();
+  const size_t j = static_cast<size_t>(next - x.begin()), i = j - 1;
+  return y[i] + (y[j] - y[i]) * (at - x[i]) / (x[j] - x[i]);
+}
+
+class Explainer {
+ public:
+  Explainer(const FuelSystem& car, const Course& course, const LevelRun& run)
+      : car_(car), course_(course), run_(run), lap_(*course.lap) {}
+
+  Event event(const Spell& spell) const {
+    const double start = std::max(spell.start, lap_.time.front());
+    Event e{.kind = spell.kind,
+            .start = start,
+            .end = spell.end,
+            .missing = spell.missing,
+            .lowest = spell.lowest};
+    e.start_distance = interpolate(lap_.time, lap_.distance, e.start);
+    e.end_distance = interpolate(lap_.time, lap_.distance, e.end);
+    const size_t at = lap_.index_at(start);
+    e.place = lap::place_at(course_.corners, e.start_distance);
+    e.phase = lap::driving_phase(course_.corners, lap_, at);
+    const auto gas = gas_before(at, spell);
+    if (!gas) {
+      e.cause = circuit_cause(at);
+      return e;
+    }
+    const auto bare = bare_before(run_.coverage, course_, *gas);
+    if (bare) e.side = bare_pickups(car_, run_.coverage, bare->worst);
+    e.cause = gas_cause(*gas, bare);
+    return e;
+  }
+
+ private:
+  /// The sample at which most gas was drawn of what can be at the rail during the spell (or at the pump, for
+  /// a gas event); nothing if there was none.
+  std::optional<size_t> gas_before(size_t i, const Spell& spell) const {
+    const size_t n = lap_.size(),
+                 end = std::min(lap_.index_at(std::max(spell.end, lap_.time.front())), n - 1);
+    std::optional<size_t> found;
+    const auto offer = [&](size_t k) {
+      if (run_.gas[k] > 0.02 && (!found || run_.gas[k] > run_.gas[*found])) found = k;
+    };
+    for (size_t k = i; k <= end; ++k) offer(k);
+    if (spell.kind == Trouble::gas) return found;
+    // As far back as the line's volume reaches, and what the filter still gives off.
+    double passed = 0;
+    for (size_t back = 0; back < n && passed <= 1.2 * car_.line_hold + 2 * car_.filter_hold; ++back) {
+      if (back > i && !course_.repeated) break;
+      const size_t k = (i + n - back) % n, next = std::min(k + 1, n - 1);
+      offer(k);
+      passed += course_.feed->main[k] * (lap_.time[next] - lap_.time[k]);
+    }
+    return found;
+  }
+
+  Phrase circuit_cause(size_t at) const {
+    size_t worst = at;
+    for (size_t k = at; k < lap_.size() && run_.rail[k] < car_.limits.pressure * course_.feed->set[k]; ++k)
+      if (run_.rail[k] < run_.rail[worst]) worst = k;
+    return {
+        "the circuit holds only {} of {} across the injectors at {}, with no gas in it: see what limits it "
+        "at the Circuit station",
+        {{run_.rail[worst], Quantity::pressure},
+         {course_.feed->set[worst], Quantity::pressure},
+         {course_.demand[worst], Quantity::flow}}};
+  }
+
+  std::string manner(size_t worst) const {
+    const std::string turn = lap::turning(lap_.lateral[worst]);
+    const std::string phase = lap::driving_phase(course_.corners, lap_, worst);
+    return phase + (turn.empty() ? "" : ", " + turn);
+  }
+
+  Phrase gas_cause(size_t at, const std::optional<BareStretch>& bare) const {
+    const std::string empty = car_.surge ? "the surge tank runs empty" : "gas reaches the engine";
+    if (car_.surge && run_.reserve[at] > 1.2 * course_.reach[at].covered + 1e-6)
+      return {
+          "the fuel in the surge tank sinks faster than bubbles rise ({} against {}): it carries gas down",
+          {{course_.feed->main[at] / (car_.surge->volume / surge_height(*car_.surge)), Quantity::velocity},
+           {car_.limits.bubble_rise, Quantity::velocity}}};
+    if (car_.surge && run_.reserve[at] > 0.5 * car_.surge->volume)
+      return {
+          "the surge tank's own pickup is bare with {2} in it: its surface stands too steep for its height",
+          {{run_.reserve[at], Quantity::volume}}};
+    double lifted = 0;
+    for (const auto& lift : course_.feed->lift) lifted += lift[at];
+    const bool covered = !bare || run_.coverage.covered_least[at] >= 1;
+    if (car_.surge && (!bare || (covered && lifted < run_.draw[at])))
+      return {"the lift pumps bring {} where {} are drawn, so " + empty,
+              {{lifted, Quantity::flow}, {run_.draw[at], Quantity::flow}}};
+    if (!bare) return {empty + ": no pickup feeds the engine", {}};
+    double supplied = 0, wanted = 0;
+    for (size_t k = 0; k + 1 < lap_.size(); ++k) {
+      const double dt = lap_.time[k + 1] - lap_.time[k];
+      supplied += run_.supply[k] * dt;
+      wanted += run_.draw[k] * dt;
+    }
+    if (car_.surge && course_.repeated && supplied < wanted * (1 - 1e-3))
+      return {"over the lap the pickups bring {2} where {2} are drawn (" +
+                  bare_pickups(car_, run_.coverage, bare->worst) + " bare at times), so " + empty,
+              {{supplied, Quantity::volume}, {wanted, Quantity::volume}}};
+    const std::string names = bare_pickups(car_, run_.coverage, bare->worst);
+    if (bare->seconds > 0.98 * lap_.duration())
+      return {names + " never wholly covered on the lap; " + empty, {}};
+    std::string tail;
+    if (car_.surge && run_.reserve[bare->start] < 0.97 * car_.surge->volume) {
+      // The stretch before this one had not been made good.
+      const size_t n = lap_.size();
+      const auto earlier = bare_before(run_.coverage, course_, (bare->start + n - 1) % n);
+      if (earlier && earlier->start != bare->start)
+        tail = "; the lift pumps had not refilled it since " +
+               lap::place_at(course_.corners, lap_.distance[earlier->worst]);
+    }
+    return {names + " bare for {} " + lap::at_place(course_.corners, lap_.distance[bare->worst]) + " (" +
+                manner(bare->worst) + "), " + empty + tail,
+            {{bare->seconds, Quantity::duration}}};
+  }
+
+  const FuelSystem& car_;
+  const Course& course_;
+  const LevelRun& run_;
+  const lap::Lap& lap_;
+};
+
+}  // namespace
+
+std::string bare_pickups(const FuelSystem& car, const Coverage& cover, size_t i, double below) {
+  std::string names;
+  for (size_t p = 0; p < car.pickups.size(); ++p)
+    if (cover.wet[p][i] < below) names += (names.empty() ? "" : ", ") + car.pickups[p].name;
+  return names;
+}
+
+std::optional<BareStretch> bare_before(const Coverage& cover, const Course& course, size_t i) {
+  const size_t n = cover.covered_least.size();
+  const auto& least = cover.covered_least;
+  for (size_t back = 0; back < n; ++back) {
+    if (back > i && !course.repeated) break;
+    const size_t k = (i + n - back) % n;
+    if (least[k] >= 1) continue;
+    BareStretch out{k, k, k, 0.0};
+    while (out.start > 0 && least[out.start - 1] < 1) --out.start;
+    while (out.end + 1 < n && least[out.end + 1] < 1) ++out.end;
+    out.worst = out.start;
+    for (size_t j = out.start; j <= out.end; ++j)
+      if (least[j] < least[out.worst]) out.worst = j;
+    out.seconds = course.lap->time[out.end] - course.lap->time[out.start];
+    return out;
+  }
+  return std::nullopt;
+}
+
+std::vector<Event> explain(const FuelSystem& car, const Course& course, const LevelRun& run,
+                           const std::vector<Spell>& spells) {
+  std::vector<Event> out;
+  const Explainer explainer(car, course, run);
+  // What comes back within a moment is one event.
+  constexpr double moment = 0.5;  // s
+  std::vector<Spell> joined;
+  for (const Spell& s : spells) {
+    if (s.end <= course.lap->time.front()) continue;
+    const auto before =
+        std::find_if(joined.rbegin(), joined.rend(), [&](const Spell& j) { return j.kind == s.kind; });
+    if (before == joined.rend() || s.start - before->end > moment) {
+      joined.push_back(s);
+      continue;
+    }
+    before->end = std::max(before->end, s.end);
+    before->missing += s.missing;
+    before->lowest =
+        s.kind == Trouble::gas ? std::max(before->lowest, s.lowest) : std::min(before->lowest, s.lowest);
+  }
+  for (const Spell& s : joined) out.push_back(explainer.event(s));
+  return out;
+}
+
+}  // namespace uadze::starvation

@@ -1,0 +1,373 @@
+#include "core/starvation/march.h"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+namespace uadze::starvation {
+namespace {
+
+constexpr double entering = 15.0;  // s
+
+/// The chain's step with all that lies straight between two samples at the share u.
+ChainStep step_at(const Course& course, size_t i, double u, double dt) {
+  const Feed& feed = *course.feed;
+  const auto at = [&](const std::vector<double>& v) { return v[i] + (v[i + 1] - v[i]) * u; };
+  ChainStep s{.time = dt, .main = at(feed.main), .demand = at(course.demand), .fed = at(feed.fed)};
+  if (!course.reach.empty()) {
+    const SurgeReach &a = course.reach[i], &b = course.reach[i + 1];
+    s.reach = {a.bare + (b.bare - a.bare) * u, a.covered + (b.covered - a.covered) * u};
+  }
+  return s;
+}
+
+int parts_of(double step, double longest) {
+  return std::max(1, static_cast<int>(std::ceil(step / longest - 1e-6)));
+}
+
+/// m3/s that leave the reserve while there is fuel.
+double wanted_from(const FuelSystem& car, const Course& course, size_t i) {
+  const double main = std::max(course.feed->main[i], course.demand[i]);
+  return car.surge && car.surge->engine_return == Return::surge_tank ? course.demand[i] : main;
+}
+
+}  // namespace
+
+std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course) {
+  std::vector<SurgeReach> out;
+  if (!car.surge) return out;
+  out.reserve(course.lap->size());
+  for (size_t i = 0; i < course.lap->size(); ++i) {
+    const double flow = course.feed ? course.feed->main[i] : car.main_pump_flow;
+    out.push_back(
+        surge_reach(*car.surge, course.lap->effective_gravity(i), std::max(flow, course.demand[i])));
+  }
+  return out;
+}
+
+Course completed(Course course, const FuelSystem& car) {
+  const lap::Lap& lap = *course.lap;
+  if (course.repeated && lap.duration() < shortest_lap)
+    throw InputError(Message{
+        .file = {},
+        .place = "lap",
+        .expected = "a lap of 5 s or more, if it is driven again and again: the fuel swings for seconds",
+        .found = std::to_string(lap.duration()) + " s"});
+  double most = 0;
+  for (double d : course.demand) most = std::max(most, d);
+  if (!(most > 0))
+    throw InputError(Message{.file = {},
+                             .place = "lap",
+                             .expected = "an engine that burns fuel somewhere on the lap",
+                             .found = "no demand throughout: check fuel_flow, flow_scale, power"});
+  if (!course.feed) course.feed = std::make_shared<const Feed>(constant_feed(car, course.demand));
+  if (course.reach.empty()) course.reach = course_reach(car, course);
+  return course;
+}
+
+// ---- watch
+
+bool Watch::counts(int kind) const {
+  const double length = open_[static_cast<size_t>(kind)].end - open_[static_cast<size_t>(kind)].start;
+  return is_open_[static_cast<size_t>(kind)] &&
+         length > (kind == 0 ? limits_.pressure_time : limits_.gas_time);
+}
+
+void Watch::see(double from, double to, double difference, double set, double gas, double missing) {
+  const double after = difference - limits_.pressure * set;
+  // Where the limit is crossed within the step, the pressure taken as straight.
+  const double cross = before_ != after ? std::clamp(before_ / (before_ - after), 0.0, 1.0) : 0.0;
+  const double crossing = from + cross * (to - from);
+  const auto end = [&](int kind) {
+    if (counts(kind)) found_.push_back(open_[static_cast<size_t>(kind)]);
+    is_open_[static_cast<size_t>(kind)] = false;
+  };
+  const auto grow = [&](int kind, double start, double lowest) {
+    Spell& s = open_[static_cast<size_t>(kind)];
+    if (!is_open_[static_cast<size_t>(kind)]) {
+      s = {kind == 0 ? Trouble::pressure : Trouble::gas, start, start, 0.0, lowest};
+      is_open_[static_cast<size_t>(kind)] = true;
+    }
+    s.end = to;
+    s.missing += missing;
+    s.lowest = kind == 0 ? std::min(s.lowest, lowest) : std::max(s.lowest, lowest);
+  };
+  if (after < 0) {
+    grow(0, before_ < 0 ? from : crossing, difference);
+  } else if (is_open_[0]) {
+    open_[0].end = crossing;
+    open_[0].missing += missing;
+    end(0);
+  }
+  if (gas > limits_.gas)
+    grow(1, from, gas);
+  else if (is_open_[1])
+    end(1);
+  before_ = after;
+}
+
+void Watch::next_lap(double duration) {
+  found_.clear();
+  for (Spell& s : open_) s.start -= duration, s.end -= duration;
+}
+
+std::vector<Spell> Watch::spells() const {
+  std::vector<Spell> out = found_;
+  for (int kind : {0, 1})
+    if (counts(kind)) out.push_back(open_[static_cast<size_t>(kind)]);
+  std::sort(out.begin(), out.end(), [](const Spell& a, const Spell& b) {
+    return std::tie(a.start, a.kind) < std::tie(b.start, b.kind);
+  });
+  return out;
+}
+
+// ---- march
+
+Marcher::Marcher(const FuelSystem& car, const Course& course, double level, const MarchOptions& options)
+    : car_(&car),
+      course_(&course),
+      options_(options),
+      forces_(lap::force_trace(*course.lap)),
+      fuel_(*car.tank, car.pickups, level,
+            [&] {
+              slosh::MotionOptions motion = motion_options(car, course.repeated);
+              motion.circulation.flow.clear();
+              return motion;
+            }()),
+      chain_(
+          [&] {
+            ChainOptions chain = chain_options(car);
+            chain.bottomless = options.bottomless;
+            return chain;
+          }(),
+          course.feed->fed.front()),
+      watch_(car.limits),
+      wet_(car.pickups.size(), 1.0),
+      tank_heat_(options.temperature),
+      surge_heat_(options.temperature) {
+  for (const LiftPump& pump : car.lift_pumps) {
+    lift_pickups_.emplace_back();
+    for (size_t p = 0; p < car.pickups.size(); ++p)
+      if (car.pickups[p].feeds == pump.name) lift_pickups_.back().push_back(p);
+  }
+  for (size_t p = 0; p < car.pickups.size(); ++p)
+    if (car.pickups[p].feeds == "engine") engine_pickups_.push_back(p);
+  fuel_.begin(forces_.at(course.lap->time.front()));
+  start_ = fuel_.total() + chain_.held();
+}
+
+Marcher::Intake Marcher::draw(const std::vector<size_t>& pickups, double flow, double dt) {
+  Intake out;
+  if (pickups.empty()) return out;
+  const double each = flow / static_cast<double>(pickups.size());
+  constexpr double gas_density = 1.3;
+  double sum = 0;
+  std::array<double, 16> ease{};
+  const size_t n = std::min(pickups.size(), ease.size());
+  for (size_t k = 0; k < n; ++k) {
+    const double w = wet_[pickups[k]] = fuel_.drawn(pickups[k], each);
+    ease[k] = 1 / std::sqrt(w * car_->fuel_density + (1 - w) * gas_density);
+    sum += ease[k];
+  }
+  for (size_t k = 0; k < n; ++k) {
+    const double volume = flow * dt * ease[k] / sum;
+    const double moved = fuel_.draw(pickups[k], volume * wet_[pickups[k]]);
+    out.fuel += moved;
+    out.gas += volume - moved;
+  }
+  return out;
+}
+
+void Marcher::give_back(double volume) {
+  spill_ += volume;
+  if (spill_ > 0) spill_ -= fuel_.put(static_cast<size_t>(std::max(car_->return_space, 0)), spill_);
+}
+
+void Marcher::move_across(double dt) {
+  if (car_->transfer_flow <= 0 || car_->transfer_from < 0) return;
+  const double moved = fuel_.take(static_cast<size_t>(car_->transfer_from), car_->transfer_flow * dt);
+  const double put = fuel_.put(static_cast<size_t>(car_->transfer_to), moved);
+  give_back(moved - put);
+}
+
+void Marcher::enter() {
+  if (!course_->repeated) return;
+  const lap::Lap& lap = *course_->lap;
+  const double before = std::max(lap.time.front(), lap.time.back() - entering);
+  fuel_.begin(forces_.at(before));
+  for (size_t i = lap.index_at(before); i + 1 < lap.size(); ++i) {
+    const double step = lap.time[i + 1] - lap.time[i];
+    const int parts = parts_of(step, options_.longest_part);
+    for (int k = 0; k < parts; ++k) {
+      const double u = (k + 0.5) / parts, dt = step / parts;
+      fuel_.move(forces_.at(lap.time[i] + u * step), dt);
+      double taken = 0;
+      for (size_t l = 0; l < lift_pickups_.size(); ++l)
+        taken += draw(lift_pickups_[l], course_->feed->lift[l][i], dt).fuel;
+      if (!car_->surge) taken += draw(engine_pickups_, course_->feed->main[i], dt).fuel;
+      move_across(dt);
+      give_back(taken);
+    }
+  }
+}
+
+void Marcher::set_surge(double volume) {
+  double out = chain_.shift_surge(volume);
+  if (out < 0) out += fuel_.take(static_cast<size_t>(std::max(car_->return_space, 0)), -out);
+  // What the tank could not give is not taken.
+  if (out < 0) chain_.shift_surge(chain_.surge() + out);
+  if (out > 0) give_back(out);
+}
+
+void Marcher::warm(const ChainStep& s, double back) {
+  const FeedHeat& heat = course_->feed->heat;
+  const double rc = heat.heat_capacity, main = std::max(s.main, s.demand);
+  if (rc <= 0 || main <= 0) return;
+  const double source = car_->surge ? surge_heat_ : tank_heat_;
+  const double rail = source + heat.loop / (rc * main);
+  const double tank_volume = std::max(fuel_.total(), 0.2e-3), dt = s.time;
+  const double walls = heat.surge_inside ? tank_heat_ : heat.ambient;
+  if (car_->surge) {
+    const double volume = std::max(chain_.surge(), 0.05e-3);
+    const bool home = car_->surge->engine_return == Return::surge_tank;
+    surge_heat_ +=
+        (s.fuel * (tank_heat_ - surge_heat_) + (home ? chain_.returned() * (rail - surge_heat_) : 0.0) +
+         dt * (heat.lift - heat.surge_loss * (surge_heat_ - walls)) / rc) /
+        volume;
+    tank_heat_ += (chain_.overflow() * (surge_heat_ - tank_heat_) +
+                   (home ? 0.0 : chain_.returned() * (rail - tank_heat_))) /
+                  tank_volume;
+    if (heat.surge_inside)
+      tank_heat_ += dt * heat.surge_loss * (surge_heat_ - tank_heat_) / (rc * tank_volume);
+  } else {
+    tank_heat_ += back * (rail - tank_heat_) / tank_volume;
+  }
+  tank_heat_ -= dt * heat.tank_loss * (tank_heat_ - heat.ambient) / (rc * tank_volume);
+}
+
+void Marcher::note(LapTrace& trace, size_t i, double supply) {
+  for (size_t p = 0; p < wet_.size(); ++p) trace.wet[p][i] = wet_[p];
+  trace.supply[i] = supply;
+  trace.draw[i] = wanted_from(*car_, *course_, i);
+  trace.reserve[i] = car_->surge ? chain_.surge() : chain_.line_fuel();
+  trace.rail[i] = chain_.difference();
+  trace.gas[i] = chain_.gas_drawn();
+  trace.level[i] = fuel_.total();
+  if (options_.heat) trace.tank_heat[i] = tank_heat_, trace.surge_heat[i] = surge_heat_;
+  if (trace.motion)
+    trace.motion->push_back(slosh::instant_of(fuel_, course_->lap->time[i], car_->pickups.size()));
+}
+
+bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
+  const lap::Lap& lap = *course_->lap;
+  const Feed& feed = *course_->feed;
+  const size_t n = lap.size();
+  trace.wet.resize(car_->pickups.size());
+  for (auto& w : trace.wet) w.resize(n);
+  for (auto* v : {&trace.supply, &trace.draw, &trace.reserve, &trace.rail, &trace.gas, &trace.level,
+                  &trace.fuel, &trace.vapour})
+    v->resize(n);
+  if (options_.heat)
+    for (auto* v : {&trace.tank_heat, &trace.surge_heat}) v->resize(n);
+  if (trace.motion) trace.motion->clear();
+  watch_.next_lap(lap.duration());
+  if (car_->model == slosh::Model::settled) fuel_.move(forces_.at(lap.time.front()), 0.0);
+  // The first sample's coverage, without a step.
+  double supply = 0;
+  const auto look = [&](const std::vector<size_t>& pickups, double flow) {
+    const double each = flow / static_cast<double>(std::max<size_t>(pickups.size(), 1));
+    double mean = 0;
+    for (size_t p : pickups) mean += wet_[p] = fuel_.drawn(p, each);
+    supply += flow * mean / static_cast<double>(std::max<size_t>(pickups.size(), 1));
+  };
+  for (size_t l = 0; l < lift_pickups_.size(); ++l) look(lift_pickups_[l], feed.lift[l][0]);
+  if (!car_->surge) look(engine_pickups_, feed.main[0]);
+  note(trace, 0, supply);
+  for (size_t i = 0; i + 1 < n; ++i) {
+    const double step = lap.time[i + 1] - lap.time[i];
+    const int parts = parts_of(step, options_.longest_part);
+    trace.fuel[i] = trace.vapour[i] = 0;
+    Intake in;
+    for (int k = 0; k < parts; ++k) {
+      const double u = (k + 0.5) / parts, dt = step / parts, from = lap.time[i] + k * dt;
+      fuel_.move(forces_.at(from + 0.5 * dt), dt);
+      ChainStep s = step_at(*course_, i, u, dt);
+      in = {};
+      const auto add = [&](const Intake& more) { in.fuel += more.fuel, in.gas += more.gas; };
+      for (size_t l = 0; l < lift_pickups_.size(); ++l)
+        add(draw(lift_pickups_[l], feed.lift[l][i] + (feed.lift[l][i + 1] - feed.lift[l][i]) * u, dt));
+      if (!car_->surge) add(draw(engine_pickups_, std::max(s.main, s.demand), dt));
+      s.fuel = in.fuel;
+      s.gas = in.gas;
+      const double burnt = chain_.burnt(), missing = chain_.missing();
+      const double back = chain_.step(s);
+      const double used = chain_.burnt() - burnt;
+      if (options_.heat) warm(s, back);
+      move_across(dt);
+      give_back(back + (options_.hold ? used : 0.0));
+      if (options_.hold) replaced_ += used;
+      const double set = feed.set[i] + (feed.set[i + 1] - feed.set[i]) * u;
+      watch_.see(from, from + dt, chain_.difference(), set, chain_.gas_drawn(), chain_.missing() - missing);
+      trace.fuel[i] += in.fuel;
+      trace.vapour[i] += in.gas;
+      in.fuel /= dt;
+    }
+    note(trace, i + 1, in.fuel);
+    if (stop_at_trouble && !watch_.quiet()) return false;
+  }
+  trace.fuel[n - 1] = trace.vapour[n - 1] = 0;
+  return true;
+}
+
+Ledger Marcher::ledger() const {
+  return {.start = start_,
+          .end = fuel_.total() + chain_.held() + spill_,
+          .burnt = chain_.burnt(),
+          .replaced = replaced_};
+}
+
+double Settling::drop(double change, double room) {
+  const double last = std::exchange(last_, change);
+  endless_ = false;
+  if (change <= 0 || last <= 0 || room <= change) return 0.0;
+  const double slows = change / last;
+  endless_ = slows > 0.995;
+  const double rest = endless_ ? room : change * slows / (1 - slows);
+  const double drop = std::min(rest, room);
+  if (drop < change) return 0.0;
+  skipped_ += endless_ || rest > room ? static_cast<int>(drop / change)
+                                      : static_cast<int>(std::ceil(std::log(2e-3) / std::log(slows)));
+  last_ = 0.0;
+  return drop;
+}
+
+bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace& trace, double lacking,
+                     int laps) {
+  const lap::Lap& lap = *course.lap;
+  SupplyChain chain(chain_options(car), course.feed->fed.front());
+  if (lacking > 0 && car.surge) {
+    if (lacking >= car.surge->volume) return false;
+    chain.shift_surge(car.surge->volume - lacking);
+  }
+  Watch watch(car.limits);
+  for (int round = 0; round < laps; ++round) {
+    watch.next_lap(lap.duration());
+    for (size_t i = 0; i + 1 < lap.size(); ++i) {
+      const double step = lap.time[i + 1] - lap.time[i];
+      const int parts = parts_of(step, MarchOptions{}.longest_part);
+      for (int k = 0; k < parts; ++k) {
+        const double u = (k + 0.5) / parts, dt = step / parts, from = lap.time[i] + k * dt;
+        ChainStep s = step_at(course, i, u, dt);
+        s.fuel = trace.fuel[i] / parts;
+        s.gas = trace.vapour[i] / parts;
+        chain.step(s);
+        const double set = course.feed->set[i] + (course.feed->set[i + 1] - course.feed->set[i]) * u;
+        watch.see(from, from + dt, chain.difference(), set, chain.gas_drawn(), 0.0);
+      }
+      if (!watch.quiet()) return false;
+    }
+  }
+  return true;
+}
+
+}  // namespace uadze::starvation

@@ -1,0 +1,165 @@
+#pragma once
+// The march of a run: the moving fuel, the pickups' draw, the lift pumps, the surge tank, the line and the
+// rail, step by step along a lap, with every drop accounted for.
+//
+//   Marcher march(car, course, 0.012);
+//   march.enter();                    // the fuel comes to the lap's start as it does on a flying lap
+//   LapTrace trace;
+//   march.lap(trace);                 // again for the next lap
+//   march.spells(), march.ledger().error()
+//
+// Several pickups of one pump share its flow as their mixtures' densities let them under the same suction:
+// q ~ 1/sqrt(rho_m), rho_m = w rho + (1 - w) rho_gas. A bare pickup beside a covered one takes nearly all of
+// it.
+#include <array>
+
+#include "core/lap/corner.h"
+#include "core/lap/force_trace.h"
+#include "core/starvation/feed.h"
+#include "core/starvation/supply_chain.h"
+
+namespace uadze::starvation {
+
+/// The lap with what the runs need besides its channels.
+struct Course {
+  const lap::Lap* lap = nullptr;
+  std::vector<lap::Corner> corners;
+  bool repeated = true;              ///< a circuit; false: one run from rest
+  std::vector<double> demand;        ///< m3/s, the engine's, at each sample
+  std::shared_ptr<const Feed> feed;  ///< nothing: the constants entered
+  std::vector<SurgeReach> reach;     ///< of the surge tank, at each sample; empty: found by the run
+};
+
+/// What the surge tank's pickup can not reach, at each sample; empty without a surge tank.
+std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course);
+
+/// Course with feed and reach in place. Throws InputError for a lap without demand, and for a repeated lap
+/// that is over before the fuel has swung (`shortest_lap`).
+Course completed(Course course, const FuelSystem& car);
+inline constexpr double shortest_lap = 5.0;  ///< s
+
+enum class Trouble { pressure, gas };
+
+/// A stretch under a limit.
+struct Spell {
+  Trouble kind = Trouble::pressure;
+  double start = 0.0, end = 0.0;  ///< s on the lap; begun on the lap before: under its beginning
+  double missing = 0.0;           ///< m3 that the engine wanted and did not get
+  double lowest = 0.0;            ///< Pa, or the largest share of gas
+};
+
+/// Finds the stretches that last longer than their limit.
+class Watch {
+ public:
+  explicit Watch(const Limits& limits) : limits_(limits) {}
+  /// From `from` to `to` (s): the difference came to `difference` of `set`, the main pump drew `gas`.
+  void see(double from, double to, double difference, double set, double gas, double missing);
+  /// A new lap begins: times go back by `duration`, what is open goes on.
+  void next_lap(double duration);
+  /// Those of this lap, the open ones as far as they have gone.
+  std::vector<Spell> spells() const;
+  bool quiet() const { return found_.empty() && !counts(0) && !counts(1); }
+
+ private:
+  bool counts(int kind) const;
+  Limits limits_;
+  std::array<Spell, 2> open_{};
+  std::array<char, 2> is_open_{};
+  double before_ = 1.0;  // pressure over its limit, at the step's beginning
+  std::vector<Spell> found_;
+};
+
+/// One lap by its samples. What happens between a sample and the next is kept with the first of them.
+struct LapTrace {
+  std::vector<std::vector<double>> wet;       ///< [pickup][sample] share of fuel in what it draws
+  std::vector<double> supply, draw;           ///< m3/s into and out of the reserve
+  std::vector<double> reserve;                ///< m3: surge tank, or fuel in the line
+  std::vector<double> rail;                   ///< Pa across the injectors
+  std::vector<double> gas;                    ///< share of gas at the main pump
+  std::vector<double> level;                  ///< m3 in the main tank
+  std::vector<double> fuel, vapour;           ///< m3 of fuel and gas from the pickups until the next sample
+  std::vector<double> tank_heat, surge_heat;  ///< K, if there is a heat balance
+  std::vector<slosh::Instant>* motion = nullptr;
+};
+
+/// Volumes of the whole run, m3.
+struct Ledger {
+  double start = 0.0;  ///< in tank, surge tank, line and rail
+  double end = 0.0;    ///< there in the end
+  double burnt = 0.0;
+  double replaced = 0.0;  ///< put in to hold the level
+  double error() const { return start + replaced - burnt - end; }
+};
+
+struct MarchOptions {
+  bool hold = true;             ///< what is burnt is replaced: a steady level
+  bool bottomless = false;      ///< the surge tank may be overdrawn
+  bool heat = false;            ///< with temperatures, if the feed has a heat balance
+  double temperature = 293.15;  ///< K, at the start
+  double longest_part = 0.02;   ///< s, of a step
+};
+
+class Marcher {
+ public:
+  /// The course must be completed() and outlive this; `level`: m3 in the main tank, surge tank and line full.
+  Marcher(const FuelSystem& car, const Course& course, double level, const MarchOptions& options = {});
+
+  /// Comes to the start over the lap's last seconds, with the surge tank kept full; from rest: nothing.
+  void enter();
+  /// One lap. Stops early at the first trouble if so asked; true if it went to the end.
+  bool lap(LapTrace& trace, bool stop_at_trouble = false);
+  std::vector<Spell> spells() const { return watch_.spells(); }
+  const SupplyChain& chain() const { return chain_; }
+  const slosh::FuelMotion& fuel() const { return fuel_; }
+  Ledger ledger() const;
+  /// Sets the surge tank's volume; the difference goes to the tank or comes from it.
+  void set_surge(double volume);
+
+ private:
+  struct Intake {
+    double fuel = 0.0, gas = 0.0;
+  };
+  Intake draw(const std::vector<size_t>& pickups, double flow, double dt);
+  void give_back(double volume);
+  void move_across(double dt);
+  void warm(const ChainStep& step, double back);
+  void note(LapTrace& trace, size_t i, double supply);
+
+  const FuelSystem* car_;
+  const Course* course_;
+  MarchOptions options_;
+  lap::ForceTrace forces_;
+  slosh::FuelMotion fuel_;
+  SupplyChain chain_;
+  Watch watch_;
+  std::vector<std::vector<size_t>> lift_pickups_;
+  std::vector<size_t> engine_pickups_;
+  std::vector<double> wet_;
+  double spill_ = 0.0, replaced_ = 0.0, start_ = 0.0;
+  double tank_heat_, surge_heat_;
+};
+
+/// Where a surge tank that drains lap by lap comes to rest: what it lacks stands in the main tank and covers
+/// the pickups better, so that each lap takes less. The end is guessed from how the laps' takings slow
+/// (Aitken 1926), at most as far as there is room; the lap is then driven from there.
+class Settling {
+ public:
+  /// After a lap that took `change` (m3): how much further to let it down at once (m3), 0: drive on.
+  double drop(double change, double room);
+  /// Whether it did not slow at all: it drains until it is empty.
+  bool endless() const { return endless_; }
+  int laps_skipped() const { return skipped_; }
+
+ private:
+  double last_ = 0.0;
+  bool endless_ = false;
+  int skipped_ = 0;
+};
+
+/// The chain alone along a lap whose pickups' draw is known from a run: what another surge tank would have
+/// made of it. `lacking`: m3 under full at the start. `laps`: repeated so often, the surge tank going on as
+/// it ended. True if no trouble was found.
+bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace& trace, double lacking = 0.0,
+                     int laps = 2);
+
+}  // namespace uadze::starvation
