@@ -39,7 +39,8 @@ const std::string wisp = source("demo/ostrel-wisp.uadze.json").string();
 TEST(Cli, HelpAndVersion) {
   const Outcome help = run("--help");
   EXPECT_EQ(help.code, 0);
-  for (const char* name : {"check", "solve", "settle", "lap", "map"}) EXPECT_THAT(help.out, HasSubstr(name));
+  for (const char* name : {"check", "solve", "settle", "lap", "map", "run", "size", "plan", "card"})
+    EXPECT_THAT(help.out, HasSubstr(name));
   EXPECT_THAT(run("--version").out, HasSubstr("uadze "));
 }
 
@@ -390,6 +391,123 @@ TEST(Cli, CircuitOfASetupWithoutOneIsSaid) {
   EXPECT_EQ(o.code, 1);
   EXPECT_THAT(o.err, HasSubstr("expected a circuit in this setup, found none"));
 }
+
+TEST(Cli, RunGivesSeriesEventsAndAClosedBalance) {
+  TempFolder folder;
+  const std::string csv = (folder / "run.csv").string(), events = (folder / "events.json").string();
+  const Outcome o = run("run " + wisp + " --level-l 2 -o " + csv + " --events " + events + " --json");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const json j = json::parse(o.out);
+  EXPECT_FALSE(j["clean"].get<bool>());
+  EXPECT_LT(std::abs(j["volume"]["error_l"].get<double>()), 1e-9 * j["volume"]["start_l"].get<double>());
+  EXPECT_EQ(json::parse(slurp(folder / "events.json")), j);
+  for (const auto& e : j["events"]) {
+    EXPECT_FALSE(e["cause"].get<std::string>().empty());
+    EXPECT_FALSE(e["phase"].get<std::string>().empty());
+    EXPECT_GT(e["end_s"], e["start_s"]);
+  }
+  EXPECT_EQ(j["events"][0]["phase"], "launch");
+  const std::string series = slurp(folder / "run.csv");
+  EXPECT_THAT(series, HasSubstr("difference [kPa]"));
+  EXPECT_EQ(std::count(series.begin(), series.end(), '\n'), 1922);
+  EXPECT_THAT(run("run " + wisp + " --level-l 11").out, HasSubstr("clean"));
+}
+
+TEST(Cli, RunTakesManoeuvresStintsAndSaysWhatIsWrong) {
+  const json brake = json::parse(
+      run("run " + p4 + " --setup 'P4, surge removed' --manoeuvre braking --strength-g 2 --level-l 10 --json")
+          .out);
+  EXPECT_FALSE(brake["clean"].get<bool>());
+  const json stint = json::parse(run("run " + wisp + " --level-l 8 --stint 30 --json").out);
+  EXPECT_GT(stint["first_event_lap"], 0);
+  EXPECT_LT(std::abs(stint["volume"]["error_l"].get<double>()), 1e-8);
+  EXPECT_EQ(stint["laps_driven"], stint["first_event_lap"]);
+  EXPECT_EQ(run("run " + wisp + " --level-l 800").code, 2);
+  EXPECT_THAT(run("run " + wisp + " --level-l 2 --manoeuvre hop").err, HasSubstr("expected one of"));
+  EXPECT_EQ(run("run " + wisp + " --level-l 2 --manoeuvre braking --lap x").code, 2);
+}
+
+TEST(Cli, MapAsJsonNamesTheLevelOfEachCorner) {
+  const json j = json::parse(run("map " + wisp + " --levels 12 --json --band").out);
+  ASSERT_GT(j["corners"].size(), 3u);
+  for (size_t k = 1; k < j["corners"].size(); ++k)
+    EXPECT_LE(j["corners"][k]["hurts_at_l"], j["corners"][k - 1]["hurts_at_l"]);
+  EXPECT_LE(j["band"]["low_l"], j["clean_level_l"]);
+  EXPECT_GE(j["band"]["high_l"], j["clean_level_l"]);
+  EXPECT_EQ(j["band"]["terms"].size(), 4u);
+  const json wet = json::parse(run("map " + wisp + " --levels 12 --json --grip-percent 60").out);
+  EXPECT_LT(wet["clean_level_l"], j["clean_level_l"]);
+}
+
+TEST(Cli, SizeGivesCurvePumpsAndStaging) {
+  const Outcome o = run("size " + p4 + " --json");
+  ASSERT_EQ(o.code, 0) << o.err;
+  const json j = json::parse(o.out);
+  EXPECT_GT(j["surge_tank"]["needed_l"], 0);
+  EXPECT_LT(j["surge_tank"]["needed_l"], j["surge_tank"]["present_l"]);
+  EXPECT_EQ(j["surge_tank"]["curves"].size(), 2u);
+  EXPECT_GT(j["main_pumps"].size(), 8u);
+  EXPECT_TRUE(j["main_pumps"][0]["meets"].get<bool>());
+  EXPECT_TRUE(j.contains("staging"));
+  const json bare = json::parse(run("size " + wisp + " --json").out);
+  EXPECT_FALSE(bare.contains("surge_tank"));
+}
+
+TEST(Cli, SizeSearchesTheSameWayEveryTime) {
+  const std::string command = "size " + wisp + " --session 'Timed run' --pickup-shift-mm=-20,20 --json";
+  const Outcome one = run(command), two = run(command);
+  ASSERT_EQ(one.code, 0) << one.err;
+  EXPECT_EQ(one.out, two.out);
+  EXPECT_GE(json::parse(one.out)["kept"].size(), 1u);
+  EXPECT_THAT(run("size " + wisp + " --return nowhere").err, HasSubstr("expected surge tank"));
+}
+
+TEST(Cli, PlanIsSeededAndStatesItsRisk) {
+  const std::string command = "plan " + wisp + " --no-band --json --draws 5000";
+  const Outcome one = run(command), two = run(command + " --seed 1"), other = run(command + " --seed 2");
+  ASSERT_EQ(one.code, 0) << one.err;
+  EXPECT_EQ(one.out, two.out);
+  EXPECT_NE(one.out, other.out);
+  const json j = json::parse(one.out);
+  ASSERT_EQ(j["sessions"].size(), 3u);
+  for (const auto& s : j["sessions"]) {
+    EXPECT_GE(s["at_risk"]["start"]["rounded_up_l"], s["at_risk"]["start"]["l"]);
+    EXPECT_GT(s["at_risk"]["start"]["l"], s["at_risk"]["mean_l"]);
+    EXPECT_EQ(s["at_risk"]["seed"], 1);
+    EXPECT_TRUE(s["at_risk"].contains("rule_of_thumb"));
+    EXPECT_TRUE(s["at_risk"]["start"].contains("dip_mm"));
+  }
+  const json safer = json::parse(run(command + " --risk 0.1").out);
+  EXPECT_GT(safer["sessions"][0]["at_risk"]["start"]["l"], j["sessions"][0]["at_risk"]["start"]["l"]);
+  const std::string csv = run("plan " + wisp + " --no-band --csv").out;
+  EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 4);
+  EXPECT_EQ(run("plan " + wisp + " --risk 80").code, 2);
+}
+
+TEST(Cli, ASessionWithoutALapIsSaidAtItsPlace) {
+  TempFolder folder;
+  json j = json::parse(slurp(source("demo/ostrel-wisp.uadze.json")));
+  j["sessions"][1]["lap"] = "";
+  std::ofstream(folder / "bare.json") << j.dump();
+  const Outcome o = run("plan " + (folder / "bare.json").string() + " --session 'Timed run'");
+  EXPECT_EQ(o.code, 1);
+  EXPECT_THAT(o.err, HasSubstr("/sessions/1/lap"));
+}
+
+#ifdef UADZE_CARD
+TEST(Cli, CardIsAPdfOfOnePageASession) {
+  TempFolder folder;
+  const Outcome o = run("card " + wisp + " --no-band -o " + (folder / "card.pdf").string());
+  ASSERT_EQ(o.code, 0) << o.err;
+  EXPECT_EQ(o.err, "");
+  const std::string pdf = slurp(folder / "card.pdf");
+  EXPECT_EQ(pdf.substr(0, 5), "%PDF-");
+  size_t pages = 0;
+  for (size_t at = 0; (at = pdf.find("/Type /Page\n", at)) != std::string::npos; ++at) ++pages;
+  EXPECT_EQ(pages, 3u);
+  EXPECT_EQ(run("card " + wisp + " -o " + (folder / "no/such/card.pdf").string()).code, 1);
+}
+#endif
 
 }  // namespace
 }  // namespace uadze

@@ -53,7 +53,7 @@ TEST_F(Editing, ASetupIsDuplicatedRenamedAndRemoved) {
   settle();
   EXPECT_NEAR(workspace().setup()->surge->volume, 0.7e-3, 1e-12);
   EXPECT_EQ(workspace().project().setups[0].surge->volume, 1.5e-3) << "the original is untouched";
-  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 9u) << "compared on the same sessions";
+  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 15u) << "compared on the same sessions";
   type(find<QLineEdit>("Setup"), "P4, surge fitted");
   EXPECT_EQ(workspace().setup()->name, "P4, small surge tank") << "two of one name are refused";
   EXPECT_TRUE(window->notice().text().contains("a name of its own"));
@@ -215,6 +215,7 @@ TEST_F(Editing, CornersAreNamedAndReachTheVerdict) {
 
 TEST_F(Editing, SessionsArePlannedInTheTable) {
   window->show_station(Station::sessions);
+  find<QTabWidget>("session tabs")->setCurrentIndex(2);
   auto* sessions = find_accessible<QTableWidget>("Sessions");
   const double before = start();
   type(sessions, 0, 3, "5");
@@ -227,10 +228,10 @@ TEST_F(Editing, SessionsArePlannedInTheTable) {
   EXPECT_EQ(workspace().project().sessions[0].duration, 900.0) << "a number alone is minutes";
   QTest::mouseClick(button(sessions, "Add"), Qt::LeftButton);
   settle();
-  EXPECT_EQ(workspace().project().sessions.size(), 4u);
-  EXPECT_EQ(find<QTableWidget>("plan")->rowCount(), 4);
-  type(sessions, 3, 2, "no such lap");
-  EXPECT_EQ(workspace().project().sessions[3].lap, "Brackenholt, dry");
+  EXPECT_EQ(workspace().project().sessions.size(), 6u);
+  EXPECT_EQ(find<QTableWidget>("plan")->rowCount(), 6);
+  type(sessions, 5, 2, "no such lap");
+  EXPECT_EQ(workspace().project().sessions[5].lap, "Brackenholt, dry");
 }
 
 TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {

@@ -35,6 +35,7 @@ class WindowTest : public ::testing::Test {
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
     window->workspace().set_detail({.levels = 8, .resolution = 0.5e-3});
+    window->workspace().set_band(false);
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
@@ -76,7 +77,7 @@ class WindowTest : public ::testing::Test {
   }
   double start() {
     settle();
-    return workspace().verdict() ? workspace().verdict()->plan.start : -1;
+    return workspace().verdict() ? workspace().verdict()->risk.start : -1;
   }
   Vec3 pickup(size_t i) { return workspace().setup()->tank.pickups[i].position; }
 

@@ -182,6 +182,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
     if (stretch->seconds > out.bare_seconds) {
       out.bare_seconds = stretch->seconds;
       out.bare_place = lap::place_at(course.corners, course.lap->distance[stretch->worst]);
+      out.bare_where = lap::at_place(course.corners, course.lap->distance[stretch->worst]);
       out.bare_side = bare_pickups(car, run.coverage, stretch->worst);
     }
     i = stretch->end + 1;
@@ -211,7 +212,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
         {{out.lift, Quantity::flow}, {draws, Quantity::flow}}};
   else if (out.bridge > 0.9 * out.needed && out.bare_seconds > 0)
     out.text = {"{2} must be bridged: " + (out.bare_side.empty() ? std::string("a pickup") : out.bare_side) +
-                    " is bare for {} at " + out.bare_place +
+                    " bare for {} " + out.bare_where +
                     ". More lift buys nothing there; more volume, or a pickup that stays covered, does.",
                 {{out.needed, Quantity::volume}, {out.bare_seconds, Quantity::duration}}};
   else

@@ -297,9 +297,10 @@ class SolveDemo : public ::testing::Test {
     LapStore laps(opened.file.path.parent_path());
     TankStore tanks;
     const auto& s = opened.project.sessions[session];
-    return plan_session(solve_lap(opened.project.setups[setup], *opened.project.find_lap(s.lap), laps, tanks,
-                                  {.levels = 10, .resolution = 1e-3}),
-                        s);
+    return plan_session(
+        solve_lap(opened.project, opened.project.setups[setup], *opened.project.find_lap(s.lap), laps, tanks,
+                  {.ladder = starvation::MapOptions{.levels = 10, .resolution = 1e-3}}),
+        s);
   }
 };
 
@@ -315,7 +316,7 @@ TEST_F(SolveDemo, TheWispStarvesAtItsLaunchWhenLow) {
   const auto r = solve("demo/ostrel-wisp.uadze.json", 0, 1);
   ASSERT_FALSE(r.lap->clean.below.events.empty());
   EXPECT_LT(r.lap->clean.below.events[0].start, 6.0);
-  EXPECT_THAT(r.lap->clean.below.events[0].cause, HasSubstr("front"));
+  EXPECT_THAT(r.lap->clean.below.events[0].cause.in(), HasSubstr("front"));
 }
 
 TEST_F(SolveDemo, TheTarnStarvesWithBothSidesTeedToTheEngine) {
@@ -323,20 +324,21 @@ TEST_F(SolveDemo, TheTarnStarvesWithBothSidesTeedToTheEngine) {
              teed = solve("demo/ostrel-tarn.uadze.json", 1, 0);
   ASSERT_EQ(teed.lap->car->tank->spaces.size(), 2u);
   EXPECT_GT(teed.lap->clean.level, with_surge.lap->clean.level + 10e-3);
-  EXPECT_THAT(teed.lap->clean.below.events.at(0).cause, HasSubstr("side"));
+  EXPECT_THAT(teed.lap->clean.below.events.at(0).cause.in(), HasSubstr("side"));
 }
 
 TEST_F(SolveDemo, EveryHeadlineHasItsWorking) {
   const auto r = solve("demo/ostrel-p4.uadze.json", 0, 2);
-  EXPECT_EQ(r.working.value, r.plan.start);
+  EXPECT_EQ(r.working.value, r.risk.start);
+  ASSERT_FALSE(r.working.steps.empty());
+  EXPECT_EQ(r.working.steps[0].value, r.plan.start);
   EXPECT_EQ(r.lap->clean_working.value, r.lap->clean.level);
   EXPECT_EQ(r.lap->reserve_working.value, r.lap->clean.at.least_seconds);
   // The sum in the working is the number shown.
   std::map<std::string, double> in;
-  for (const Term& t : r.working.inputs) in[t.symbol] = t.value;
-  EXPECT_NEAR(
-      in["V_clean"] + in["n"] * in["c"] + in["m"] * in["k"] * in["c"] + in["V_sample"] + in["V_gauge"],
-      r.plan.start, 1e-12);
+  for (const Term& t : r.working.steps[0].inputs) in[t.symbol] = t.value;
+  EXPECT_NEAR(in["V_clean"] + (in["n"] + in["m"]) * in["c"] + in["V_sample"] + in["V_gauge"], r.plan.start,
+              1e-12);
 }
 
 TEST(LapStore, ReadsOnceAndAgainWhenTheFileChanges) {

@@ -1,0 +1,160 @@
+// Surge tank, pumps and the choice among alternatives: closed forms, a direct run, brute force.
+#include <gtest/gtest.h>
+
+#include <numbers>
+
+#include "core/sizing/choice.h"
+#include "core/sizing/pump_size.h"
+#include "core/sizing/surge_size.h"
+#include "core/starvation/surge.h"
+#include "support/circuits.h"
+#include "support/random_shapes.h"
+#include "support/simple_cars.h"
+
+namespace uadze::sizing {
+namespace {
+
+using starvation::Course;
+using starvation::FuelSystem;
+using starvation::Return;
+constexpr double g = standard_gravity;
+
+TEST(SurgeSize, IsTheDrawOverTheBareSeconds) {
+  // Bare for 5 s at 0.04 L/s.
+  const FuelSystem car = test::surge_car(1e-3, 6e-5);
+  const lap::Lap lap = test::corner_lap(1.5 * g, 5);
+  const Course course = test::course_of(car, lap);
+  const double needed = needed_volume(car, {&course}, 3e-3, 1.0, Return::surge_tank);
+  EXPECT_NEAR(needed, 5 * 4e-5, 0.02 * 2e-4);
+  // With the return to the main tank the main pump's whole flow is drawn.
+  EXPECT_NEAR(needed_volume(car, {&course}, 3e-3, 1.2, Return::main_tank), 5 * 5e-5, 0.02 * 2.5e-4);
+  // Two laps: the harder one decides.
+  const lap::Lap longer = test::corner_lap(1.5 * g, 7);
+  const Course second = test::course_of(car, longer);
+  EXPECT_NEAR(needed_volume(car, {&course, &second}, 3e-3, 1.0, Return::surge_tank), 7 * 4e-5, 0.02 * 2.8e-4);
+}
+
+TEST(SurgeSize, NoVolumeIsEnoughForTooLittleLift) {
+  // 5 of 25 s bare: 0.8 of the lift flow comes, 0.04 L/s are burnt.
+  const FuelSystem car = test::surge_car(1e-3, 6e-5);
+  const lap::Lap lap = test::corner_lap(1.5 * g, 5);
+  const Course course = test::course_of(car, lap);
+  EXPECT_TRUE(std::isinf(needed_volume(car, {&course}, 3e-3, 0.8, Return::surge_tank)));
+  EXPECT_TRUE(std::isfinite(needed_volume(car, {&course}, 3e-3, 0.9, Return::surge_tank)));
+}
+
+TEST(SurgeSize, JustLastsInADirectRunAndAHundredthLessDoesNot) {
+  for (double turn : {3.0, 6.0}) {
+    FuelSystem car = test::surge_car(1e-3, 7e-5);
+    const lap::Lap lap = test::corner_lap(1.5 * g, turn);
+    const Course course = test::course_of(car, lap);
+    const double needed = needed_volume(car, {&course}, 3e-3, 1.0, Return::surge_tank, {.resolution = 1e-4});
+    for (const auto& [share, clean] : {std::pair{1.0, true}, {0.99, false}}) {
+      car.surge->volume = share * needed;
+      EXPECT_EQ(is_clean(car, test::course_of(car, lap), 3e-3), clean) << turn << " " << share;
+    }
+  }
+}
+
+TEST(SurgeSize, MoreLiftNeverNeedsMoreAndTheBridgeStays) {
+  const FuelSystem car = test::surge_car(0.3e-3, 6e-5);
+  const lap::Lap lap = test::corner_lap(1.5 * g, 5);
+  const Course course = test::course_of(car, lap);
+  const SurgeSizing size = size_surge(car, {&course}, 3e-3);
+  ASSERT_EQ(size.curves.size(), 2u);
+  for (const auto& curve : size.curves)
+    for (size_t k = 1; k < curve.points.size(); ++k)
+      EXPECT_LE(curve.points[k].volume, curve.points[k - 1].volume * 1.01);
+  EXPECT_NEAR(size.bridge, 2e-4, 0.03e-4);
+  EXPECT_NEAR(size.bare_seconds, 5, 0.1);
+  EXPECT_EQ(size.bare_place, "Long Left");
+  EXPECT_EQ(size.bare_side, "pickup");
+  EXPECT_NE(size.text.in().find("must be bridged"), std::string::npos) << size.text.in();
+  EXPECT_LE(size.lift_enough, 6e-5 * (1 + 1e-9));
+  EXPECT_EQ(size.working.value, size.needed);
+  for (const auto& s : size.shapes) {
+    EXPECT_NEAR(std::numbers::pi / 4 * s.diameter * s.diameter * s.height, std::max(size.needed, 0.2e-3),
+                1e-9);
+  }
+  EXPECT_GT(size.shapes.front().sink, size.shapes.back().sink) << "slender first";
+}
+
+TEST(SurgeSize, WantsLiftPumps) {
+  const FuelSystem car = test::simple_car({0, 0.2, 0});
+  const lap::Lap lap = test::corner_lap(1.5 * g, 5);
+  const Course course = test::course_of(car, lap);
+  EXPECT_THROW(size_surge(car, {&course}, 3e-3), InputError);
+}
+
+TEST(SurgeSize, CanBeCancelled) {
+  const FuelSystem car = test::surge_car(0.3e-3, 6e-5);
+  const lap::Lap lap = test::corner_lap(1.5 * g, 5);
+  const Course course = test::course_of(car, lap);
+  Progress progress;
+  progress.cancel();
+  EXPECT_THROW(size_surge(car, {&course}, 3e-3, {}, &progress), Cancelled);
+}
+
+TEST(Choice, KeepsExactlyWhatNothingBeats) {
+  test::Random random(3);
+  for (int n = 0; n < 40; ++n) {
+    std::vector<Cost> costs;
+    for (int k = 0; k < 30; ++k) {
+      Cost c;
+      for (double& v : c) v = std::floor(random.uniform(0, 6));
+      costs.push_back(c);
+    }
+    const auto kept = non_dominated(costs);
+    for (size_t i = 0; i < costs.size(); ++i) {
+      bool beaten = false;
+      for (size_t j = 0; j < costs.size(); ++j) {
+        bool no_worse = true, better = false;
+        for (size_t k = 0; k < 5; ++k)
+          no_worse &= costs[j][k] <= costs[i][k], better |= costs[j][k] < costs[i][k];
+        beaten |= no_worse && (better || (j < i && costs[j] == costs[i]));
+      }
+      EXPECT_EQ(std::count(kept.begin(), kept.end(), i) == 0, beaten);
+    }
+  }
+}
+
+TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
+  const circuit::Case c = test::plain_case();
+  const double demand = c.at.demand;
+  const auto choices = main_pump_choices(c, demand, {.margin = 0.2});
+  ASSERT_GT(choices.size(), 6u);
+  for (const auto& p : choices) {
+    EXPECT_EQ(p.meets, p.flow >= 1.2 * demand);
+    EXPECT_NEAR(p.flow, circuit::available_flow(with_main_pumps(c, p.type, p.count)), 1e-9);
+    EXPECT_GT(p.current, 0);
+  }
+  for (size_t k = 1; k < choices.size(); ++k) {
+    if (choices[k - 1].meets && choices[k].meets) {
+      EXPECT_LE(choices[k - 1].current, choices[k].current);
+    }
+    EXPECT_FALSE(!choices[k - 1].meets && choices[k].meets) << "those that are enough come first";
+  }
+  // A tired alternator and hot fuel never give more.
+  const auto harder = main_pump_choices(c, demand, {.margin = 0.2, .low_supply = 1.5, .hot = 20});
+  for (const auto& p : choices)
+    for (const auto& h : harder)
+      if (h.type == p.type && h.count == p.count) {
+        EXPECT_LT(h.flow, p.flow);
+      }
+}
+
+TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {
+  const circuit::Case c = test::plain_case();
+  PumpChoice pair{.type = c.catalogue->pumps[4].name, .count = 2};
+  const double alone = circuit::available_flow(with_main_pumps(c, pair.type, 1));
+  const double demand = 1.4 * alone;
+  pair.electric = 1000;
+  const Staging stage = propose_staging(c, pair, demand, {.margin = 0.1});
+  EXPECT_NEAR(stage.on * demand, alone / 1.1, 1e-3 * alone);
+  EXPECT_LT(stage.off, stage.on);
+  EXPECT_TRUE(stage.worth_it);
+  EXPECT_FALSE(propose_staging(c, {.type = pair.type, .count = 1}, demand).worth_it);
+}
+
+}  // namespace
+}  // namespace uadze::sizing
