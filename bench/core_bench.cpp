@@ -7,6 +7,7 @@
 #include "bench/fine_mesh.h"
 #include "core/circuit/analysis.h"
 #include "core/project/circuit_case.h"
+#include "core/sizing/surge_size.h"
 #include "core/slosh/modes.h"
 #include "core/slosh/motion.h"
 
@@ -44,14 +45,18 @@ struct Demo {
       project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json", &tanks);
   project::LapStore laps{opened.file.path.parent_path()};
   project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
+  project::LapCase ready(size_t setup = 0) {
+    return project::lap_case(opened.project, opened.project.setups[setup], opened.project.laps[0], laps,
+                             tanks);
+  }
 };
 
-/// 40 levels of the demo's 95 s lap at 50 Hz by the planar model on two cores: 2 s.
+/// 40 levels of the demo's 95 s lap at 50 Hz by the planar model, coupled to circuit, surge tank, line and
+/// rail, on two cores: 3 s.
 void map_of_forty_levels(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
-  const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
-  for (auto _ : state) benchmark::DoNotOptimize(starvation::starvation_map(car, course, {.levels = 40}));
+  const project::LapCase c = demo.ready();
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::starvation_map(*c.car, c.course, {.levels = 40}));
   state.counters["lap_s"] = demo.lap->value.duration();
   state.counters["samples"] = static_cast<double>(demo.lap->value.size());
 }
@@ -61,16 +66,58 @@ BENCHMARK(map_of_forty_levels)->Unit(benchmark::kMillisecond)->UseRealTime();
 void clean_level(benchmark::State& state) {
   Demo demo;
   for (auto _ : state)
-    benchmark::DoNotOptimize(project::solve_lap(demo.opened.project.setups[0], demo.opened.project.laps[0],
-                                                demo.laps, demo.tanks));
+    benchmark::DoNotOptimize(project::solve_lap(demo.opened.project, demo.opened.project.setups[0],
+                                                demo.opened.project.laps[0], demo.laps, demo.tanks));
 }
 BENCHMARK(clean_level)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+/// What an edit of the setup shows first: 150 ms. The tank is as it was; its argument is the setup.
+void coarse_answer(benchmark::State& state) {
+  Demo demo;
+  const auto& setup = demo.opened.project.setups[static_cast<size_t>(state.range(0))];
+  for (auto _ : state) {
+    const auto lap = project::solve_lap(demo.opened.project, setup, demo.opened.project.laps[0], demo.laps,
+                                        demo.tanks, {.detail = project::Detail::coarse});
+    benchmark::DoNotOptimize(
+        project::plan_session(lap, demo.opened.project.sessions[0], {.risk = {}, .draws = 2000}));
+  }
+}
+BENCHMARK(coarse_answer)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The clean level's band by the model's own ranges.
+void model_band(benchmark::State& state) {
+  Demo demo;
+  const project::LapCase c = demo.ready();
+  const double clean = starvation::clean_level(*c.car, c.course).level;
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::model_band(*c.car, c.course, clean));
+}
+BENCHMARK(model_band)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The plan of eight sessions with 20,000 draws each, stints and readings with them, once the map is there: 1
+/// s.
+void plan_of_eight_sessions(benchmark::State& state) {
+  Demo demo;
+  const auto lap =
+      project::solve_lap(demo.opened.project, demo.opened.project.setups[0], demo.opened.project.laps[0],
+                         demo.laps, demo.tanks, {.detail = project::Detail::band});
+  for (auto _ : state)
+    for (size_t k = 0; k < 8; ++k)
+      benchmark::DoNotOptimize(project::plan_session(lap, demo.opened.project.sessions[k % 4]));
+}
+BENCHMARK(plan_of_eight_sessions)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The surge tank's curve: nine lift flows, two returns.
+void surge_curve(benchmark::State& state) {
+  Demo demo;
+  const project::LapCase c = demo.ready();
+  for (auto _ : state) benchmark::DoNotOptimize(sizing::size_surge(*c.car, {&c.course}, 2.7e-3));
+}
+BENCHMARK(surge_curve)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 void one_lap_at_one_level(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
-  const auto course = project::make_course(car, demo.opened.project.laps[0], demo.lap->value);
-  for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(car, course, 0.02));
+  const project::LapCase c = demo.ready();
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(*c.car, c.course, 0.02));
 }
 BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
 

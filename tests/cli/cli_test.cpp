@@ -414,9 +414,8 @@ TEST(Cli, RunGivesSeriesEventsAndAClosedBalance) {
 }
 
 TEST(Cli, RunTakesManoeuvresStintsAndSaysWhatIsWrong) {
-  const json brake = json::parse(
-      run("run " + p4 + " --setup 'P4, surge removed' --manoeuvre braking --strength-g 2 --level-l 10 --json")
-          .out);
+  const json brake =
+      json::parse(run("run " + wisp + " --manoeuvre launch --strength-g 1.5 --level-l 2 --json").out);
   EXPECT_FALSE(brake["clean"].get<bool>());
   const json stint = json::parse(run("run " + wisp + " --level-l 8 --stint 30 --json").out);
   EXPECT_GT(stint["first_event_lap"], 0);

@@ -2,6 +2,8 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QPainter>
+#include <QPushButton>
 #include <QSpinBox>
 #include <QTabWidget>
 #include <QTableWidget>

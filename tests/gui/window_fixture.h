@@ -34,8 +34,9 @@ class WindowTest : public ::testing::Test {
     copy_demo(folder);
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
-    window->workspace().set_detail({.levels = 8, .resolution = 0.5e-3});
-    window->workspace().set_band(false);
+    window->workspace().set_detail({.levels = 6, .resolution = 1e-3});
+    window->workspace().set_effort(false, 300);
+    window->workspace().set_draws({.risk = {}, .draws = 2000});
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));

@@ -68,9 +68,9 @@ namespace {
 /// A minute at full load, standing level.
 LapStore::Entry bench_lap() {
   lap::Lap lap;
-  for (int i = 0; i <= 600; ++i) {
-    lap.time.push_back(i * 0.1);
-    lap.distance.push_back(i * 0.1);
+  for (int i = 0; i <= 240; ++i) {
+    lap.time.push_back(i * 0.25);
+    lap.distance.push_back(i * 0.25);
     lap.lateral.push_back(0.0);
     lap.longitudinal.push_back(0.0);
     lap.vertical.push_back(standard_gravity);
@@ -173,7 +173,7 @@ LapResultPtr solve_lap(const Project& project, const Setup& setup, const LapRefe
   out->fuel_temperature = settings.conditions.temperature.value_or(setup.fuel.temperature);
   LapCase made = lap_case(
       project, setup, reference, laps, tanks,
-      {.conditions = settings.conditions, .wait = !coarse, .points = coarse ? 150u : 2400u}, progress);
+      {.conditions = settings.conditions, .wait = !coarse, .points = coarse ? 150u : settings.points}, progress);
   out->lap = made.lap;
   out->course = std::move(made.course);
   out->car = made.car;

@@ -107,7 +107,8 @@ using LapResultPtr = std::shared_ptr<const LapResult>;
 struct SolveSettings {
   Conditions conditions;
   Detail detail = Detail::fine;
-  std::optional<starvation::MapOptions> ladder;  ///< in place of the detail's
+  std::optional<starvation::MapOptions> ladder;  ///< in place of the usual one
+  size_t points = 2400;                          ///< of the circuit along the lap, but for a coarse answer
 };
 
 LapResultPtr solve_lap(const Project& project, const Setup& setup, const LapReference& reference,

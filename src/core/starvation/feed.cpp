@@ -60,7 +60,9 @@ Feed circuit_feed(const circuit::Case& c, const FuelSystem& car, const lap::Lap&
   out.by_circuit = true;
   for (size_t l = 0; l < car.lift_pumps.size(); ++l)
     for (size_t k = 0; k < c.circuit.lifts.size(); ++k)
-      if (c.circuit.lifts[k].pump == car.lift_pumps[l].name)
+      // Without a surge tank the circuit has no lift legs that run.
+      if (c.circuit.lifts[k].pump == car.lift_pumps[l].name && !run.points.empty() &&
+          k < run.points.front().lifts.size())
         out.lift[l] = spread(run.points, lap.time,
                              [k](const circuit::CoursePoint& p) { return std::max(p.lifts[k], 0.0); });
   out.main = spread(run.points, lap.time, [](const circuit::CoursePoint& p) { return p.delivered; });

@@ -111,7 +111,7 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
         lap = project::with_band(lap, progress.get());
       else
         lap = project::solve_lap(project, setup, reference, *laps, *request.tanks,
-                                 {conditions, detail, request.detail}, progress.get());
+                                 {conditions, detail, request.detail, request.points}, progress.get());
       const std::lock_guard lock(cache_mutex_);
       trim(lap_cache_);
       lap_cache_[key] = lap;

@@ -27,7 +27,8 @@ struct Request {
   std::shared_ptr<project::TankStore> tanks;
   starvation::MapOptions detail;
   project::DrawOptions draws;
-  bool band = true;  ///< with the model's band of the clean level
+  bool band = true;      ///< with the model's band of the clean level
+  size_t points = 2400;  ///< of the circuit along a lap
 };
 
 class Evaluator : public QObject {

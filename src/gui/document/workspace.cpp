@@ -248,7 +248,7 @@ void Workspace::set_draws(const project::DrawOptions& draws) {
 
 void Workspace::evaluate() {
   evaluator.start({project(), document.folder(), setup() ? setup()->name : "",
-                   session() ? session()->name : "", document.tanks(), detail_, draws_, band_});
+                   session() ? session()->name : "", document.tanks(), detail_, draws_, band_, points_});
 }
 
 }  // namespace uadze::gui

@@ -86,8 +86,8 @@ class Workspace : public QObject {
   void evaluate();
   /// Ladder of the starvation map and how closely the clean level is found.
   void set_detail(const starvation::MapOptions& detail) { detail_ = detail; }
-  /// Whether the clean level's band by the model is computed too.
-  void set_band(bool band) { band_ = band; }
+  /// Whether the clean level's band by the model is computed too, and how finely the circuit along a lap.
+  void set_effort(bool band, size_t circuit_points) { band_ = band, points_ = circuit_points; }
   const project::DrawOptions& draws() const { return draws_; }
   /// Number of draws and their seed for the sessions' plans.
   void set_draws(const project::DrawOptions& draws);
@@ -107,6 +107,7 @@ class Workspace : public QObject {
   starvation::MapOptions detail_;
   project::DrawOptions draws_;
   bool band_ = true;
+  size_t points_ = 2400;
   size_t cursor_ = 0;
   std::optional<double> level_;
   UnitSystem units_;
