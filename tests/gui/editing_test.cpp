@@ -44,6 +44,7 @@ class Editing : public WindowTest {
 };
 
 TEST_F(Editing, ASetupIsDuplicatedRenamedAndRemoved) {
+  compute_all();
   window->show_station(Station::car);
   QTest::mouseClick(button(find<QLineEdit>("Setup"), "Duplicate"), Qt::LeftButton);
   ASSERT_EQ(workspace().project().setups.size(), 3u);
@@ -239,8 +240,8 @@ TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {
   auto* slider = find<QSlider>("level");
   slider->setValue(slider->maximum() / 2);
   EXPECT_NEAR(workspace().level(), workspace().car()->tank->volume() / 2, 1e-4);
-  type(find_accessible<QLineEdit>("Level shown"), "1 L");
-  EXPECT_NEAR(workspace().level(), 1e-3, 1e-12);
+  type(find_accessible<QLineEdit>("Level shown"), "0.2 L");
+  EXPECT_NEAR(workspace().level(), 0.2e-3, 1e-12);
   EXPECT_FALSE(workspace().level_run()->clean());
   EXPECT_TRUE(find_accessible<QTableWidget>("Starvation events")->rowCount() > 0);
   for (auto* b : window->findChildren<QPushButton*>())

@@ -206,6 +206,7 @@ TEST_F(Plans, ATestBenchSessionNeedsNoLap) {
 }
 
 TEST_F(Plans, TheCardIsDrawnForEverySession) {
+  compute_all();
   for (const auto& s : workspace().project().sessions) {
     const auto* v = workspace().result_of(workspace().setup()->name, s.name);
     ASSERT_TRUE(v);

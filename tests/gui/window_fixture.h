@@ -34,8 +34,8 @@ class WindowTest : public ::testing::Test {
     copy_demo(folder);
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
-    window->workspace().set_detail({.levels = 6, .resolution = 1e-3});
-    window->workspace().set_effort(false, 300);
+    window->workspace().set_detail({.levels = 4, .resolution = 3e-3});
+    window->workspace().set_effort({.band = false, .others = false, .points = 300});
     window->workspace().set_draws({.risk = {}, .draws = 2000});
     window->show();
     window->activateWindow();
@@ -51,6 +51,12 @@ class WindowTest : public ::testing::Test {
   QString path() const { return QString::fromStdString((folder / project_).string()); }
   Workspace& workspace() { return window->workspace(); }
   int steps() { return workspace().document.undo()->count(); }
+  /// Computes the other setups and sessions too, which most tests do not need.
+  void compute_all() {
+    workspace().set_effort({.band = false, .others = true, .points = 300});
+    workspace().evaluate();
+    settle();
+  }
   void settle() {
     ASSERT_TRUE(wait_for([this] { return !workspace().evaluator.running(); }));
   }

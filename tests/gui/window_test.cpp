@@ -39,6 +39,7 @@ using test::TempFolder;
 class Window : public WindowTest {};
 
 TEST_F(Window, OpensTheDemoWithItsVerdictInSight) {
+  compute_all();
   EXPECT_EQ(window->verdict().start_text(),
             workspace().show(session::rounded_up(start(), {}), Quantity::volume));
   EXPECT_FALSE(window->verdict().tightest_text().isEmpty());

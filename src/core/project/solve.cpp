@@ -173,7 +173,8 @@ LapResultPtr solve_lap(const Project& project, const Setup& setup, const LapRefe
   out->fuel_temperature = settings.conditions.temperature.value_or(setup.fuel.temperature);
   LapCase made = lap_case(
       project, setup, reference, laps, tanks,
-      {.conditions = settings.conditions, .wait = !coarse, .points = coarse ? 150u : settings.points}, progress);
+      {.conditions = settings.conditions, .wait = !coarse, .points = coarse ? 150u : settings.points},
+      progress);
   out->lap = made.lap;
   out->course = std::move(made.course);
   out->car = made.car;

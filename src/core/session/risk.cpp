@@ -14,8 +14,8 @@ namespace {
 
 enum Stream : std::uint64_t { consumption, laps_scatter, lap_time, gauge, grip, others };
 
-constexpr std::array names{"consumption", "lap to lap",           "number of laps", "gauge",
-                           "grip",        "the model's ranges"};
+constexpr std::array names{"consumption", "lap to lap", "number of laps",
+                           "gauge",       "grip",       "the model's ranges"};
 
 /// One session as it might go: the parts of what is needed, m3.
 struct Outcome {

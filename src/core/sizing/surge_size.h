@@ -51,9 +51,9 @@ struct SurgeSizing {
   double bridge = 0.0;        ///< m3 needed however much is lifted
   double bare_seconds = 0.0;  ///< s, longest stretch with a bare pickup
   std::string bare_place, bare_where, bare_side;  ///< "Heron Sweep", "in Heron Sweep", pickups
-  std::vector<DeficitCurve> curves;  ///< present layout first
-  std::vector<ShapeChoice> shapes;   ///< for the needed volume, slender to flat
-  Phrase text;                       ///< what more lift and more volume buy
+  std::vector<DeficitCurve> curves;               ///< present layout first
+  std::vector<ShapeChoice> shapes;                ///< for the needed volume, slender to flat
+  Phrase text;                                    ///< what more lift and more volume buy
   Derivation working;
 };
 

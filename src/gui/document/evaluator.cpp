@@ -52,6 +52,7 @@ void Evaluator::start(Request request) {
   progress_ = std::make_shared<Progress>();
   running_ = true;
   stale_ = true;
+  fresh_ = false;
   const int generation = ++generation_;
   pool_.start([this, request = std::move(request), generation, progress = progress_, laps = laps_] {
     run(request, generation, progress, laps);
@@ -86,6 +87,7 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
       if (!done)
         for (const auto& known : result_.sessions) copy.sessions.insert(known);
       result_ = std::move(copy);
+      fresh_ = true;
       if (done) running_ = stale_ = false;
       emit updated();
       if (done) emit finished();
@@ -122,10 +124,14 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
       if (!reference) return;
       try {
         const project::LapResultPtr lap = solved(setup, *reference, project::conditions_of(session), detail);
+        const std::pair place{setup.name, session.name};
+        if (const auto known = evaluation->sessions.find(place);
+            known != evaluation->sessions.end() && known->second.lap == lap)
+          return;
         project::DrawOptions draws = request.draws;
         if (lap->detail == Detail::coarse) draws.draws = std::min(draws.draws, 2000);
-        const auto [at, fresh] = evaluation->sessions.insert_or_assign(
-            {setup.name, session.name}, project::plan_session(lap, session, draws));
+        const auto [at, fresh] =
+            evaluation->sessions.insert_or_assign(place, project::plan_session(lap, session, draws));
         if (setup.name != request.setup || session.name != request.session) return;
         evaluation->rough = lap->detail == Detail::coarse;
         if (evaluation->rough) return;
@@ -146,7 +152,8 @@ void Evaluator::run(const Request& request, int generation, const std::shared_pt
     for (const Detail detail : {Detail::fine, Detail::band}) {
       if (detail > most) continue;
       for (const auto& setup : project.setups)
-        for (const auto& session : project.sessions) solve(setup, session, detail);
+        for (const auto& session : project.sessions)
+          if (request.others) solve(setup, session, detail);
       publish(detail == most);
     }
   } catch (const Cancelled&) {

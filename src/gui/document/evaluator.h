@@ -28,6 +28,7 @@ struct Request {
   starvation::MapOptions detail;
   project::DrawOptions draws;
   bool band = true;      ///< with the model's band of the clean level
+  bool others = true;    ///< the other setups and sessions too
   size_t points = 2400;  ///< of the circuit along a lap
 };
 
@@ -42,6 +43,8 @@ class Evaluator : public QObject {
   void cancel();
   bool running() const { return running_; }
   bool stale() const { return stale_; }
+  /// Whether something of the run that is asked for is in the result, be it not all.
+  bool fresh() const { return fresh_; }
   double progress() const { return progress_ ? progress_->fraction() : 1.0; }
   const Evaluation& result() const { return result_; }
   /// The lap's file, read; nothing if it can not be.
@@ -59,7 +62,7 @@ class Evaluator : public QObject {
 
   QThreadPool pool_;
   int generation_ = 0;
-  bool running_ = false, stale_ = false;
+  bool running_ = false, stale_ = false, fresh_ = false;
   std::shared_ptr<Progress> progress_;
   std::shared_ptr<project::LapStore> laps_;
   Evaluation result_;

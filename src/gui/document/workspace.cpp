@@ -24,10 +24,11 @@ Workspace::Workspace(QObject* parent) : QObject(parent) {
     emit changed();
   });
   connect(&evaluator, &Evaluator::updated, this, [this] {
-    // With the results the inertia and the circuit along the lap are known finely.
-    case_ = nullptr;
-    car_ = nullptr;
-    if (!level_) run_ = nullptr;
+    // With fine results the inertia and the circuit along the lap are known finely.
+    if (const auto* v = verdict(); v && v->lap->detail != project::Detail::coarse && v->lap != case_of_) {
+      case_ = nullptr;
+      car_ = nullptr;
+    }
     emit changed();
   });
   connect(&evaluator, &Evaluator::finished, this, &Workspace::changed);
@@ -134,9 +135,10 @@ std::shared_ptr<const project::LapCase> Workspace::lap_case() const {
   const auto* reference = lap_reference();
   if (!reference) return nullptr;
   // What the evaluator has for just this is finer and at hand.
-  if (const auto* v = verdict(); v && !evaluator.stale() && v->lap->detail != project::Detail::coarse) {
+  if (const auto* v = verdict(); v && evaluator.fresh() && v->lap->detail != project::Detail::coarse) {
     case_ =
         std::make_shared<const project::LapCase>(project::LapCase{v->lap->lap, v->lap->car, v->lap->course});
+    case_of_ = v->lap;
     return case_;
   }
   try {
@@ -236,6 +238,7 @@ QString Workspace::show(double si, Quantity quantity, int decimals) const {
 void Workspace::drop_runs() {
   car_ = nullptr;
   case_ = nullptr;
+  case_of_ = nullptr;
   run_ = nullptr;
   if (setup()) units_.fuel_density = fluid::density(setup()->fuel);
 }
@@ -248,7 +251,8 @@ void Workspace::set_draws(const project::DrawOptions& draws) {
 
 void Workspace::evaluate() {
   evaluator.start({project(), document.folder(), setup() ? setup()->name : "",
-                   session() ? session()->name : "", document.tanks(), detail_, draws_, band_, points_});
+                   session() ? session()->name : "", document.tanks(), detail_, draws_, effort_.band,
+                   effort_.others, effort_.points});
 }
 
 }  // namespace uadze::gui

@@ -86,8 +86,13 @@ class Workspace : public QObject {
   void evaluate();
   /// Ladder of the starvation map and how closely the clean level is found.
   void set_detail(const starvation::MapOptions& detail) { detail_ = detail; }
-  /// Whether the clean level's band by the model is computed too, and how finely the circuit along a lap.
-  void set_effort(bool band, size_t circuit_points) { band_ = band, points_ = circuit_points; }
+  /// How much is computed in the background.
+  struct Effort {
+    bool band = true;      ///< the clean level's band by the model too
+    bool others = true;    ///< the other setups and sessions too
+    size_t points = 2400;  ///< of the circuit along a lap
+  };
+  void set_effort(const Effort& effort) { effort_ = effort; }
   const project::DrawOptions& draws() const { return draws_; }
   /// Number of draws and their seed for the sessions' plans.
   void set_draws(const project::DrawOptions& draws);
@@ -106,8 +111,7 @@ class Workspace : public QObject {
   int setup_ = 0, session_ = 0;
   starvation::MapOptions detail_;
   project::DrawOptions draws_;
-  bool band_ = true;
-  size_t points_ = 2400;
+  Effort effort_;
   size_t cursor_ = 0;
   std::optional<double> level_;
   UnitSystem units_;
@@ -115,6 +119,7 @@ class Workspace : public QObject {
   mutable std::shared_ptr<const starvation::FuelSystem> car_;
   mutable std::shared_ptr<const starvation::LevelRun> run_;
   mutable std::shared_ptr<const project::LapCase> case_, run_of_;
+  mutable project::LapResultPtr case_of_;  ///< that `case_` was taken from; nothing: made here, quickly
   mutable double run_level_ = -1;
 };
 

@@ -82,9 +82,8 @@ PlanDetails::PlanDetails(Workspace& workspace, QWidget* parent)
     t->setSelectionBehavior(QAbstractItemView::SelectRows);
     t->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   };
-  prepare(
-      stints_, "Stints",
-      {"Stint", "Laps", "Start\nwith", "Put in", "Full: stop\nafter", "One more\nneeds", "or risks"});
+  prepare(stints_, "Stints",
+          {"Stint", "Laps", "Start\nwith", "Put in", "Full: stop\nafter", "One more\nneeds", "or risks"});
   for (int c : {0, 1}) stints_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
   prepare(fill_, "What to put in", {"In the tank", "Put in"});
   left->addWidget(stints_, 3);
