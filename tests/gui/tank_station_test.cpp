@@ -72,7 +72,7 @@ TEST_F(TankStationTest, MoreFuelIsMoreOfThePicture) {
   EXPECT_LT(little + 0.02, half);
   EXPECT_LT(half + 0.02, full);
   workspace().set_level(0.0);
-  EXPECT_LT(fuel_share(), 0.01) << "an empty tank shows none";
+  EXPECT_LT(fuel_share(), 0.04) << "next to none: what the surge tank has lost stands in the tank";
 }
 
 TEST_F(TankStationTest, TheFuelMovesWithTheCursor) {

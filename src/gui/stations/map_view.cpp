@@ -12,7 +12,7 @@ namespace uadze::gui {
 MapView::MapView(Workspace& workspace, QWidget* parent)
     : LapPicture(workspace, "map", "Starvation map: arrow keys move the cursor, Page Up and Down the level",
                  parent) {
-  setMinimumSize(420, 240);
+  setMinimumSize(420, 190);
 }
 
 QRectF MapView::plot_area() const { return QRectF(rect()).adjusted(64, 30, -12, -34); }

@@ -293,16 +293,17 @@ class SizingStation : public StationView {
       const circuit::LineSize* fitted = nullptr;
       for (const auto& s : line.sizes)
         if (s.fitted) fitted = &s;
-      rows.push_back({QString::fromStdString(line.leg.title(sizes_.full.circuit)),
-                      fitted ? QString("-%1 %2").arg(fitted->dash).arg(QString::fromStdString(line.hose))
-                             : QString::fromStdString(line.hose),
-                      w_.show(line.flow, Quantity::flow, 0) +
-                          (fitted ? ", " + w_.show(fitted->velocity, Quantity::velocity) : ""),
-                      fitted ? w_.show(fitted->loss, Quantity::pressure) : "",
-                      line.advised == 0 ? QString("▲ no size of this hose keeps to the limits")
-                      : fitted && fitted->meets
-                          ? QString(line.advised == fitted->dash ? "right" : "-%1 would do").arg(line.advised)
-                          : QString("▲ -%1 advised").arg(line.advised)});
+      rows.push_back(
+          {QString::fromStdString(line.leg.title(sizes_.full.circuit)),
+           fitted ? QString("-%1 %2").arg(fitted->dash).arg(QString::fromStdString(line.hose))
+                  : QString::fromStdString(line.hose),
+           w_.show(line.flow, Quantity::flow, 0) +
+               (fitted ? ", " + w_.show(fitted->velocity, Quantity::velocity) : ""),
+           fitted ? w_.show(fitted->loss, Quantity::pressure) : "",
+           line.advised == 0 ? QString("▲ no size of this hose keeps to the limits")
+           : fitted && fitted->meets
+               ? (line.advised == fitted->dash ? QString("right") : QString("-%1 would do").arg(line.advised))
+               : QString("▲ -%1 advised").arg(line.advised)});
     }
     if (sizes_.state) {
       for (const auto& part : sizes_.state->parts) {

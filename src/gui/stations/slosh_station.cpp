@@ -36,10 +36,10 @@ class SloshStation : public StationView {
     split->setStretchFactor(1, 2);
     split->setSizes({330, 230});
     tabs->addTab(split, "Starvation map");
-    tabs->addTab(new CompareView(w), "Compare setups");
     tabs->addTab(make_inertia_page(), "Settled and moving");
     tabs->addTab(make_reach_page(), "Reach");
     tabs->addTab(new ModesView(w), "Resonance");
+    tabs->addTab(new CompareView(w), "Compare setups");
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 2, 8, 2);
     layer_ = new QComboBox;
