@@ -29,7 +29,7 @@ class PlanDetails::Bars : public QWidget {
     p.setPen(t.ink);
     p.setFont(text_font(0.95, true));
     p.drawText(
-        QRectF(0, 0, width(), 18), Qt::AlignLeft | Qt::AlignVCenter,
+        QRectF(0, 0, width(), 38), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
         QString("Margin of %1 at a risk of %2, by cause")
             .arg(w_.show(v->risk.margin, Quantity::volume), w_.show(v->risk.risk, Quantity::fraction, 1)));
     double y = 42;
@@ -91,7 +91,7 @@ PlanDetails::PlanDetails(Workspace& workspace, QWidget* parent)
   rule_->setObjectName("rule says");
   left->addWidget(rule_);
   row->addLayout(left, 9);
-  row->addWidget(fill_, 3);
+  row->addWidget(fill_, 4);
   row->addWidget(bars_, 5);
 }
 
@@ -121,7 +121,7 @@ void PlanDetails::refresh() {
     put(stints_, r, 2, up(s.need));
     put(stints_, r, 3, up(s.add));
     put(stints_, r, 4, QString::number(s.latest_lap));
-    put(stints_, r, 5, "+ " + up(s.one_more));
+    put(stints_, r, 5, up(s.one_more));
     put(stints_, r, 6, workspace_.show(s.one_more_risk, Quantity::fraction, 0));
   }
   for (int r = 0; r < fill_->rowCount(); ++r) {

@@ -32,9 +32,9 @@ class SloshStation : public StationView {
     map_ = new MapView(w);
     split->addWidget(map_);
     split->addWidget(plot_);
-    split->setStretchFactor(0, 3);
-    split->setStretchFactor(1, 2);
-    split->setSizes({330, 230});
+    split->setStretchFactor(0, 1);
+    split->setStretchFactor(1, 1);
+    split->setSizes({280, 290});
     tabs->addTab(split, "Starvation map");
     tabs->addTab(make_inertia_page(), "Settled and moving");
     tabs->addTab(make_reach_page(), "Reach");
