@@ -1,0 +1,77 @@
+// Phases of driving, places in words, laps thinned and made of manoeuvres.
+#include <gtest/gtest.h>
+
+#include "core/lap/corner.h"
+#include "core/lap/manoeuvre.h"
+
+namespace uadze::lap {
+namespace {
+
+constexpr double g = standard_gravity;
+
+Lap at(double distance, double speed, double lateral, double longitudinal) {
+  return {.time = {0},
+          .distance = {distance},
+          .lateral = {lateral},
+          .longitudinal = {longitudinal},
+          .vertical = {g},
+          .speed = {speed}};
+}
+
+TEST(DrivingPhase, IsToldByBrakesCornerAndSpeed) {
+  const std::vector<Corner> corners{{"Heron Sweep", 100, 400, Hand::left}};
+  EXPECT_EQ(driving_phase(corners, at(50, 50, 0, -g), 0), "braking");
+  EXPECT_EQ(driving_phase(corners, at(150, 50, g, -g), 0), "braking") << "the brakes come first";
+  EXPECT_EQ(driving_phase(corners, at(150, 50, g, 0), 0), "turn-in");
+  EXPECT_EQ(driving_phase(corners, at(250, 50, g, 0), 0), "mid-corner");
+  EXPECT_EQ(driving_phase(corners, at(350, 50, g, 0.3 * g), 0), "exit");
+  EXPECT_EQ(driving_phase(corners, at(5, 6, 0, g), 0), "launch");
+  EXPECT_EQ(driving_phase(corners, at(600, 50, 0, 0.3 * g), 0), "straight");
+  EXPECT_EQ(driving_phase({}, at(600, 50, g, 0), 0), "mid-corner") << "a corner without a name";
+  Lap slow = at(5, 6, 0, g);
+  slow.speed.clear();
+  EXPECT_EQ(driving_phase(corners, slow, 0), "straight") << "speed may be absent";
+}
+
+TEST(AtPlace, ReadsInASentence) {
+  const std::vector<Corner> corners{{"Heron Sweep", 100, 400, Hand::left}};
+  EXPECT_EQ(at_place(corners, 200), "in Heron Sweep");
+  EXPECT_EQ(at_place(corners, 50), "before Heron Sweep");
+  EXPECT_EQ(at_place({}, 812), "at 812 m");
+}
+
+TEST(Thinned, KeepsEndsAndMeans) {
+  Lap lap;
+  for (int i = 0; i < 101; ++i) {
+    lap.time.push_back(0.02 * i);
+    lap.distance.push_back(i);
+    lap.lateral.push_back(std::sin(0.1 * i));
+    lap.longitudinal.push_back(1);
+    lap.vertical.push_back(g);
+  }
+  const Lap thin = thinned(lap, 4);
+  EXPECT_EQ(thin.time.front(), lap.time.front());
+  EXPECT_EQ(thin.time.back(), lap.time.back());
+  EXPECT_EQ(thin.size(), 2 + (99 + 3) / 4u);
+  EXPECT_EQ(thin.lateral.size(), thin.size());
+  EXPECT_TRUE(thin.speed.empty());
+  for (double a : thin.longitudinal) EXPECT_NEAR(a, 1, 1e-15);
+  for (size_t i = 1; i < thin.size(); ++i) EXPECT_GT(thin.time[i], thin.time[i - 1]);
+  EXPECT_NEAR(thin.lateral[1], (lap.lateral[1] + lap.lateral[2] + lap.lateral[3] + lap.lateral[4]) / 4,
+              1e-15);
+}
+
+TEST(AsLap, IntegratesSpeedAndDistanceFromRest) {
+  const Lap lap = as_lap(manoeuvre(Manoeuvre::launch, {.strength = 1.0, .duration = 4.0}));
+  EXPECT_EQ(lap.speed.front(), 0);
+  // A push of 1 g that eases off as the car gets faster, for four seconds.
+  EXPECT_GT(lap.speed.back(), 2 * g);
+  EXPECT_LT(lap.speed.back(), 4.3 * g);
+  for (size_t i = 1; i < lap.size(); ++i) EXPECT_GE(lap.distance[i], lap.distance[i - 1]);
+  EXPECT_NEAR(lap.vertical.front(), g, 1e-12);
+  const Lap stop = as_lap(manoeuvre(Manoeuvre::braking));
+  for (double v : stop.speed) EXPECT_GE(v, 0) << "it stops; it does not go back";
+}
+
+}  // namespace
+}  // namespace uadze::lap
