@@ -132,6 +132,28 @@ const LapReference* reference_of(const Project& project, const session::Session&
   return project.find_lap(session.lap);
 }
 
+namespace {
+
+/// What the circuit's jet or balance line moves, from the largest other space to the first pickup's, at the
+/// lap's mean demand.
+void join_sides(starvation::FuelSystem& car, circuit::Case c, const std::vector<double>& demand) {
+  const tank::Tank& tank = *car.tank;
+  if (c.circuit.transfer.kind == circuit::TransferKind::none || tank.spaces.size() < 2 ||
+      tank.pickup_space.empty() || tank.pickup_space.front() < 0)
+    return;
+  c.at.demand = 0;
+  for (double d : demand) c.at.demand += d / static_cast<double>(demand.size());
+  car.transfer_flow = std::max(circuit::run(c).transfer, 0.0);
+  car.transfer_to = tank.pickup_space.front();
+  for (int i = 0; i < static_cast<int>(tank.spaces.size()); ++i)
+    if (i != car.transfer_to &&
+        (car.transfer_from < 0 || tank.spaces[static_cast<size_t>(i)].volume() >
+                                      tank.spaces[static_cast<size_t>(car.transfer_from)].volume()))
+      car.transfer_from = i;
+}
+
+}  // namespace
+
 LapCase lap_case(const Project& project, const Setup& given, const LapReference& reference, LapStore& laps,
                  TankStore& tanks, const CaseOptions& options, Progress* progress) {
   LapCase out;
@@ -151,6 +173,7 @@ LapCase lap_case(const Project& project, const Setup& given, const LapReference&
           starvation::circuit_feed(c, car, lap, out.course.demand, options.points));
       if (progress) progress->check();
       car = starvation::with_feed(std::move(car), *out.course.feed);
+      join_sides(car, c, out.course.demand);
     }
     out.course = completed(std::move(out.course), car);
   } catch (const InputError& error) {

@@ -169,5 +169,28 @@ TEST_F(WispPlan, AnEndlessRepetitionOfAMomentIsSaid) {
                InputError);
 }
 
+TEST(Transfer, AJetAcrossTheTankFeedsTheSideOfThePickup) {
+  TankStore tanks;
+  const Opened opened = open_project(source("demo/ostrel-tarn.uadze.json"), &tanks);
+  LapStore laps(opened.file.path.parent_path());
+  project::Setup setup = opened.project.setups[1];
+  setup.tank.pickups.resize(1);
+  const auto fuel_there = [&](const project::Setup& s) {
+    const LapCase c = lap_case(opened.project, s, opened.project.laps[0], laps, tanks, {.points = 100});
+    const auto run = run_level(*c.car, c.course, 8e-3, {.with_motion = true, .most_laps = 1});
+    const auto side = static_cast<size_t>(c.car->tank->pickup_space[0]);
+    double mean = 0;
+    for (const auto& m : run.motion) mean += m.volume[side] / static_cast<double>(run.motion.size());
+    EXPECT_NEAR(run.ledger.error(), 0, 1e-9 * run.ledger.start);
+    return std::pair{c.car->transfer_flow, mean};
+  };
+  const auto [none, before] = fuel_there(setup);
+  EXPECT_EQ(none, 0);
+  setup.circuit->transfer.kind = circuit::TransferKind::jet;
+  const auto [flow, after] = fuel_there(setup);
+  EXPECT_GT(flow * 3.6e6, 20) << "L/h";
+  EXPECT_GT(after, before);
+}
+
 }  // namespace
 }  // namespace uadze::project

@@ -72,6 +72,10 @@ TEST(SurgeSize, MoreLiftNeverNeedsMoreAndTheBridgeStays) {
   EXPECT_NE(size.text.in().find("must be bridged"), std::string::npos) << size.text.in();
   EXPECT_LE(size.lift_enough, 6e-5 * (1 + 1e-9));
   EXPECT_EQ(size.working.value, size.needed);
+  const auto deficit = std::find_if(size.working.inputs.begin(), size.working.inputs.end(),
+                                    [](const Term& t) { return t.symbol == "C_deficit"; });
+  ASSERT_NE(deficit, size.working.inputs.end());
+  EXPECT_NEAR(deficit->value, size.needed, 0.03 * size.needed) << "a tall tank: tilt hardly counts";
   for (const auto& s : size.shapes) {
     EXPECT_NEAR(std::numbers::pi / 4 * s.diameter * s.diameter * s.height, std::max(size.needed, 0.2e-3),
                 1e-9);
