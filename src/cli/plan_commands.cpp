@@ -306,7 +306,14 @@ void size(const SizeOptions& options) {
   double lift_need = 0;
   for (double d : c.course.demand) lift_need += d / static_cast<double>(c.course.demand.size());
   if (!c.car->lift_pumps.empty()) {
-    const sizing::SurgeSizing z = sizing::size_surge(*c.car, {&c.course}, level);
+    // It must serve every lap of the project, unless one is named.
+    std::vector<LapCase> others;
+    for (const LapReference& other : opened.project.laps)
+      if (options.lap.empty() && other.name != reference.name)
+        others.push_back(lap_case(opened.project, setup, other, laps, tanks));
+    std::vector<const starvation::Course*> courses{&c.course};
+    for (const LapCase& other : others) courses.push_back(&other.course);
+    const sizing::SurgeSizing z = sizing::size_surge(*c.car, courses, level);
     Json curves = Json::array();
     for (const auto& curve : z.curves) {
       Json points = Json::array();

@@ -223,13 +223,22 @@ class SizingStation : public StationView {
         .margin = margin_->value() / 100, .low_supply = low_->value(), .hot = hot_->value()};
     sizes_run_.start(
         picture_,
-        [now, sized, pumps, setup = *setup, project = w_.project()](Progress& progress) {
+        [now, sized, pumps, setup = *setup, project = w_.project(), laps = w_.evaluator.laps(),
+         tanks = w_.document.tanks(), chosen = w_.lap_reference()->name](Progress& progress) {
           Sizes out;
           try {
             double lift = 0;
             for (double d : now->course.demand) lift += d / static_cast<double>(now->course.demand.size());
             if (!now->car->lift_pumps.empty()) {
-              out.surge = sizing::size_surge(*now->car, {&now->course}, sized, {}, &progress);
+              // It must serve every lap of the project; the chosen one first.
+              std::vector<project::LapCase> others;
+              for (const auto& other : project.laps)
+                if (other.name != chosen)
+                  others.push_back(project::lap_case(project, setup, other, *laps, *tanks,
+                                                     {.wait = false, .points = 600}, &progress));
+              std::vector<const starvation::Course*> courses{&now->course};
+              for (const auto& other : others) courses.push_back(&other.course);
+              out.surge = sizing::size_surge(*now->car, courses, sized, {}, &progress);
               if (std::isfinite(out.surge->lift_enough)) lift = std::max(lift, out.surge->lift_enough);
             }
             if (setup.circuit) {
