@@ -6,10 +6,13 @@
 
 #include "bench/fine_mesh.h"
 #include "core/circuit/analysis.h"
-#include "core/project/circuit_case.h"
 #include "core/sizing/surge_size.h"
 #include "core/slosh/modes.h"
 #include "core/slosh/motion.h"
+#include "core/solve/circuit_point.h"
+#include "core/solve/lap_result.h"
+#include "core/solve/open.h"
+#include "core/solve/plan.h"
 
 namespace uadze {
 namespace {
@@ -39,57 +42,60 @@ void settled_solve(benchmark::State& state) {
 }
 BENCHMARK(settled_solve)->Unit(benchmark::kNanosecond);
 
+/// Each with sources of its own, so that nothing is kept from a case before.
 struct Demo {
-  project::TankStore tanks;
-  project::Opened opened =
-      project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json", &tanks);
-  project::LapStore laps{opened.file.path.parent_path()};
-  project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
-  project::LapCase ready(size_t setup = 0) {
-    return project::lap_case(opened.project, opened.project.setups[setup], opened.project.laps[0], laps,
-                             tanks);
+  const std::filesystem::path file = std::filesystem::path(UADZE_SOURCE_DIR) / "demo/ostrel-p4.uadze.json";
+  std::shared_ptr<solve::Sources> sources = std::make_shared<solve::Sources>(file.parent_path());
+  project::Project project = solve::open_project(file, *sources).project;
+  lap::Lap lap = sources->laps.get(project.laps[0])->value;
+
+  solve::Resolved resolved(size_t setup = 0) const {
+    return solve::resolve(project,
+                          {.setup = project.setups[setup].name, .session = project.sessions[0].name});
   }
+  solve::LapCasePtr ready() const { return solve::lap_case(project, resolved(), *sources); }
 };
 
 /// 40 levels of the demo's 95 s lap at 50 Hz by the planar model, coupled to circuit, surge tank, line and
 /// rail, on two cores: 3 s.
 void map_of_forty_levels(benchmark::State& state) {
   Demo demo;
-  const project::LapCase c = demo.ready();
-  for (auto _ : state) benchmark::DoNotOptimize(starvation::starvation_map(*c.car, c.course, {.levels = 40}));
-  state.counters["lap_s"] = demo.lap->value.duration();
-  state.counters["samples"] = static_cast<double>(demo.lap->value.size());
+  const auto c = demo.ready();
+  for (auto _ : state)
+    benchmark::DoNotOptimize(starvation::starvation_map(*c->car, c->course, {.levels = 40}));
+  state.counters["lap_s"] = demo.lap.duration();
+  state.counters["samples"] = static_cast<double>(demo.lap.size());
 }
 BENCHMARK(map_of_forty_levels)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-/// Clean level of one setup on one lap: what an edit waits for.
+/// Clean level of one setup on one lap: what an edit waits for. Its line's volume is another each time, so
+/// that nothing is kept of it.
 void clean_level(benchmark::State& state) {
   Demo demo;
-  for (auto _ : state)
-    benchmark::DoNotOptimize(project::solve_lap(demo.opened.project, demo.opened.project.setups[0],
-                                                demo.opened.project.laps[0], demo.laps, demo.tanks));
+  for (auto _ : state) {
+    demo.project.setups[0].line_hold += 1e-9;
+    benchmark::DoNotOptimize(solve::lap_result(demo.project, demo.resolved(), *demo.sources));
+  }
 }
 BENCHMARK(clean_level)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// What an edit of the setup shows first: 150 ms. The tank is as it was; its argument is the setup.
-void coarse_answer(benchmark::State& state) {
+void first_answer(benchmark::State& state) {
   Demo demo;
-  const auto& setup = demo.opened.project.setups[static_cast<size_t>(state.range(0))];
+  const auto setup = static_cast<size_t>(state.range(0));
   for (auto _ : state) {
-    const auto lap = project::solve_lap(demo.opened.project, setup, demo.opened.project.laps[0], demo.laps,
-                                        demo.tanks, {.detail = project::Detail::coarse});
-    benchmark::DoNotOptimize(
-        project::plan_session(lap, demo.opened.project.sessions[0], {.risk = {}, .draws = 2000}));
+    demo.project.setups[setup].line_hold += 1e-9;
+    benchmark::DoNotOptimize(solve::first_answer(demo.project, demo.resolved(setup), *demo.sources));
   }
 }
-BENCHMARK(coarse_answer)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(first_answer)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// The clean level's band by the model's own ranges.
 void model_band(benchmark::State& state) {
   Demo demo;
-  const project::LapCase c = demo.ready();
-  const double clean = starvation::clean_level(*c.car, c.course).level;
-  for (auto _ : state) benchmark::DoNotOptimize(starvation::model_band(*c.car, c.course, clean));
+  const auto c = demo.ready();
+  const double clean = starvation::clean_level(*c->car, c->course).level;
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::model_band(*c->car, c->course, clean));
 }
 BENCHMARK(model_band)->Unit(benchmark::kMillisecond)->UseRealTime();
 
@@ -98,26 +104,25 @@ BENCHMARK(model_band)->Unit(benchmark::kMillisecond)->UseRealTime();
 void plan_of_eight_sessions(benchmark::State& state) {
   Demo demo;
   const auto lap =
-      project::solve_lap(demo.opened.project, demo.opened.project.setups[0], demo.opened.project.laps[0],
-                         demo.laps, demo.tanks, {.detail = project::Detail::band});
+      solve::lap_result(demo.project, demo.resolved(), *demo.sources, {.detail = solve::Detail::band});
   for (auto _ : state)
     for (size_t k = 0; k < 8; ++k)
-      benchmark::DoNotOptimize(project::plan_session(lap, demo.opened.project.sessions[k % 4]));
+      benchmark::DoNotOptimize(solve::plan_session(lap, demo.project.sessions[k % 4]));
 }
 BENCHMARK(plan_of_eight_sessions)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// The surge tank's curve: nine lift flows, two returns.
 void surge_curve(benchmark::State& state) {
   Demo demo;
-  const project::LapCase c = demo.ready();
-  for (auto _ : state) benchmark::DoNotOptimize(sizing::size_surge(*c.car, {&c.course}, 2.7e-3));
+  const auto c = demo.ready();
+  for (auto _ : state) benchmark::DoNotOptimize(sizing::size_surge(*c->car, {&c->course}, 2.7e-3));
 }
 BENCHMARK(surge_curve)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void one_lap_at_one_level(benchmark::State& state) {
   Demo demo;
-  const project::LapCase c = demo.ready();
-  for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(*c.car, c.course, 0.02));
+  const auto c = demo.ready();
+  for (auto _ : state) benchmark::DoNotOptimize(starvation::run_level(*c->car, c->course, 0.02));
 }
 BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
 
@@ -125,8 +130,8 @@ BENCHMARK(one_lap_at_one_level)->Unit(benchmark::kMillisecond);
 /// faster than real time.
 void planar_lap(benchmark::State& state) {
   Demo demo;
-  const auto car = project::compile(demo.opened.project.setups[0], demo.tanks);
-  const auto trace = lap::force_trace(demo.lap->value);
+  const auto car = solve::compile(demo.project.setups[0], *demo.sources);
+  const auto trace = lap::force_trace(demo.lap);
   for (auto _ : state) {
     slosh::FuelMotion fuel(*car.tank, car.pickups, 0.02, starvation::motion_options(car, true));
     fuel.begin(trace.force.front());
@@ -134,7 +139,7 @@ void planar_lap(benchmark::State& state) {
     benchmark::DoNotOptimize(fuel.volume(0));
   }
   state.counters["times_real"] = benchmark::Counter(
-      demo.lap->value.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+      demo.lap.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(planar_lap)->Unit(benchmark::kMillisecond);
 
@@ -148,7 +153,7 @@ void planar_lap_of_four_spaces(benchmark::State& state) {
         .name = k ? "along" : "cross", .normal = k ? Vec3(Vec3::UnitY()) : Vec3(Vec3::UnitX()), .top = 0.2};
     for (double side : {-0.12, 0.12})
       b.openings.push_back({.name = side < 0 ? "hole" : "other hole",
-                            .form = tank::Form::round,
+                            .form = tank::OpeningForm::round,
                             .at = k ? Vec3(side, 0, 0.03) : Vec3(0, side, 0.03),
                             .diameter = 0.04});
     parts.baffles.push_back(b);
@@ -156,7 +161,7 @@ void planar_lap_of_four_spaces(benchmark::State& state) {
   parts.vent = tank::Vent{{0.1, 0.1, 0.239}};
   const tank::Tank tank = tank::assemble(parts).tank;
   const std::vector<tank::Pickup> none;
-  const auto trace = lap::force_trace(demo.lap->value);
+  const auto trace = lap::force_trace(demo.lap);
   for (auto _ : state) {
     slosh::FuelMotion fuel(tank, none, 0.02, {.start = slosh::Start::settled});
     fuel.begin(trace.force.front());
@@ -165,7 +170,7 @@ void planar_lap_of_four_spaces(benchmark::State& state) {
   }
   state.counters["spaces"] = static_cast<double>(tank.spaces.size());
   state.counters["times_real"] = benchmark::Counter(
-      demo.lap->value.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+      demo.lap.duration() * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(planar_lap_of_four_spaces)->Unit(benchmark::kMillisecond);
 
@@ -174,13 +179,12 @@ void import_of_a_fine_mesh(benchmark::State& state) {
   const auto folder = std::filesystem::temp_directory_path();
   bench::fine_mesh(folder / "uadze-bench.stl", 320, 157);
   for (auto _ : state) {
-    project::TankStore tanks;
+    solve::TankStore tanks(folder);
     tank::TankParts parts;
     tank::MeshShape mesh;
     mesh.file = "uadze-bench.stl";
     mesh.mends = {"orient"};
     parts.shapes = {mesh};
-    tanks.read_meshes(parts, folder);
     const auto made = tanks.assembled(parts);
     benchmark::DoNotOptimize(tanks.inertia(made->tank));
     state.counters["triangles"] = static_cast<double>(made->tank.whole.triangles().size());
@@ -192,7 +196,7 @@ BENCHMARK(import_of_a_fine_mesh)->Unit(benchmark::kMillisecond)->UseRealTime();
 /// Modes of the demo's tank for the planar model: what a change of geometry waits for in the background.
 void tank_inertia(benchmark::State& state) {
   Demo demo;
-  const auto made = demo.tanks.assembled(demo.opened.project.setups[0].tank);
+  const auto made = demo.sources->tanks.assembled(demo.project.setups[0].tank);
   for (auto _ : state) benchmark::DoNotOptimize(slosh::tank_inertia(made->tank));
 }
 BENCHMARK(tank_inertia)->Unit(benchmark::kMillisecond);
@@ -204,8 +208,8 @@ void read_a_lap(benchmark::State& state) {
 BENCHMARK(read_a_lap)->Unit(benchmark::kMillisecond);
 
 circuit::Case demo_circuit() {
-  const auto opened = project::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json");
-  return project::circuit_case(opened.project, opened.project.setups[0]);
+  const Demo demo;
+  return solve::circuit_case(demo.project.setups[0], demo.sources->catalogue(demo.project));
 }
 
 /// One operating point of the demo's circuit from cold, each at another demand: asked 1 ms.

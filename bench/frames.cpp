@@ -5,9 +5,9 @@
 #include <cstdio>
 
 #include "bench/fine_mesh.h"
-#include "gui/app/theme.h"
 #include "gui/frame/main_window.h"
-#include "gui/stations/tank_view.h"
+#include "gui/look/theme.h"
+#include "gui/stations/tank/tank_view.h"
 
 namespace {
 
@@ -36,8 +36,8 @@ int main(int argc, char** argv) {
   window.show();
   if (!window.open(UADZE_SOURCE_DIR "/demo/ostrel-p4.uadze.json")) return 1;
   window.show_station(gui::Station::tank);
-  window.workspace().set_level(0.02);
-  while (window.workspace().evaluator.running()) QApplication::processEvents();
+  window.workspace().selection.pick_level(0.02);
+  while (window.workspace().runs.evaluator.running()) QApplication::processEvents();
   std::printf("demo: %.1f frames/s\n", frames_per_second(window));
 
   const auto folder = std::filesystem::temp_directory_path() / "uadze-frames";
@@ -47,10 +47,10 @@ int main(int argc, char** argv) {
                         R"({"undertow_adze_project": 1, "setups": [{"name": "fine", "tank":
       {"shapes": [{"kind": "mesh", "file": "fine.stl", "orient": "yes"}]}}]})");
   if (!window.open(QString::fromStdString((folder / "fine.uadze.json").string()))) return 1;
-  window.workspace().set_level(0.02);
-  while (window.workspace().evaluator.running()) QApplication::processEvents();
+  window.workspace().selection.pick_level(0.02);
+  while (window.workspace().runs.evaluator.running()) QApplication::processEvents();
   std::printf("tank of %zu triangles: %.1f frames/s\n",
-              window.workspace().car()->tank->whole.triangles().size(), frames_per_second(window));
+              window.workspace().runs.car()->tank->whole.triangles().size(), frames_per_second(window));
   std::filesystem::remove_all(folder);
   return 0;
 }

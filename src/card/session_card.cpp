@@ -42,14 +42,14 @@ QColor wet_colour(double wet) {
 
 class Card {
  public:
-  Card(QPainter& p, const QRectF& page, const project::SessionResult& session, const UnitSystem& units,
+  Card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
        const std::string& project)
       : p_(p),
         page_(page.adjusted(36, 32, -36, -28)),
         s_(session),
         units_(units),
         project_(project),
-        text_(card_text(session, units)) {}
+        text_(report::card_text(session, units)) {}
 
   void draw() {
     double y = heading();
@@ -95,7 +95,7 @@ class Card {
 
   double numbers(double y) {
     const double half = page_.width() / 2;
-    const auto one = [&](double x, const project::CardLine& number, bool bad) {
+    const auto one = [&](double x, const report::CardLine& number, bool bad) {
       words(QRectF(x, y, half, 16), q(number.label).toUpper(), face(11, true), faint,
             Qt::AlignLeft | Qt::AlignVCenter);
       words(QRectF(x, y + 14, half, 66), (bad ? "▲ " : "") + q(number.value), face(54, true, true),
@@ -110,12 +110,12 @@ class Card {
     return y + 102;
   }
 
-  double list(const char* title, const std::vector<project::CardLine>& lines, const QRectF& box,
+  double list(const char* title, const std::vector<report::CardLine>& lines, const QRectF& box,
               bool narrow = false) {
     if (lines.empty()) return box.top();
     words(box, title == std::string("also") ? "the same, as" : title, face(9, true), faint);
     double y = box.top() + 14;
-    for (const project::CardLine& l : lines) {
+    for (const report::CardLine& l : lines) {
       const double key = narrow ? 62 : 74;
       words(QRectF(box.left(), y, key, 30), q(l.label), face(10, !narrow, narrow), ink);
       const QRectF used = words(QRectF(box.left() + key, y, box.width() - key, 60),
@@ -129,7 +129,7 @@ class Card {
   void corners(const QRectF& box) {
     words(box, "tightest places", face(9, true), faint);
     double y = box.bottom();
-    std::vector<project::CardCorner> list = text_.corners;
+    std::vector<report::CardCorner> list = text_.corners;
     if (list.empty()) {
       words(box.adjusted(0, 14, 0, 0), "no place starves at any level of the map", face(10), ink);
     } else {
@@ -247,22 +247,22 @@ class Card {
 
   QPainter& p_;
   QRectF page_;
-  const project::SessionResult& s_;
+  const solve::SessionResult& s_;
   const UnitSystem& units_;
   const std::string& project_;
-  project::CardText text_;
+  report::CardText text_;
 };
 
 }  // namespace
 
-void draw_card(QPainter& p, const QRectF& page, const project::SessionResult& session,
-               const UnitSystem& units, const std::string& project) {
+void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
+               const std::string& project) {
   load_fonts();
   p.setRenderHint(QPainter::Antialiasing);
   Card(p, page, session, units, project).draw();
 }
 
-void write_pdf(const std::string& path, const std::vector<project::SessionResult>& sessions,
+void write_pdf(const std::string& path, const std::vector<solve::SessionResult>& sessions,
                const UnitSystem& units, const std::string& project) {
   std::unique_ptr<QGuiApplication> app;
   static int count = 1;

@@ -16,17 +16,17 @@
 #include <string>
 #include <vector>
 
-#include "core/project/plan_table.h"
+#include "core/report/card_text.h"
 
 namespace uadze::card {
 
 /// In points (1/72 in) of a page of `page`'s size; the painter is scaled so.
-void draw_card(QPainter& p, const QRectF& page, const project::SessionResult& session,
-               const UnitSystem& units, const std::string& project);
+void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
+               const std::string& project);
 
 /// A4, one page each. Throws InputError if the file can not be written. Makes itself a QGuiApplication if
 /// there is none.
-void write_pdf(const std::string& path, const std::vector<project::SessionResult>& sessions,
+void write_pdf(const std::string& path, const std::vector<solve::SessionResult>& sessions,
                const UnitSystem& units, const std::string& project);
 
 }  // namespace uadze::card

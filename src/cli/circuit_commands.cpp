@@ -3,259 +3,26 @@
 #include <cmath>
 
 #include "cli/common.h"
-#include "core/circuit/analysis.h"
-#include "core/circuit/findings.h"
-#include "core/circuit/what_if.h"
-#include "core/circuit/wiring.h"
-#include "core/project/circuit_case.h"
-#include "core/project/json_reader.h"
+#include "core/report/circuit_report.h"
 
 namespace uadze::cli {
 namespace {
 
-using namespace project;
-using Json = project::Json;
-using circuit::Case;
-using circuit::State;
-
-constexpr double litre_per_hour = 1e-3 / 3600;
-
-const char* mode_name(circuit::RegulatorMode mode) {
-  switch (mode) {
-    case circuit::RegulatorMode::none:
-      return "none";
-    case circuit::RegulatorMode::regulating:
-      return "regulating";
-    case circuit::RegulatorMode::starved:
-      return "starved";
-    case circuit::RegulatorMode::overwhelmed:
-      return "overwhelmed";
-  }
-  return "";
-}
-
-double kpa(double pascal) { return pascal / 1e3; }
-double lh(double flow) { return flow / litre_per_hour; }
-Json finite(double value) { return std::isfinite(value) ? Json(value) : Json(); }
-
-/// False where more is asked for than can come at any pressure: pressures then say nothing.
-bool can_flow(const State& s) {
-  return s.solution.converged && (s.injectors.empty() ? s.rail > 0 : s.rail_difference > 0);
-}
-
-struct Sweep {
-  double from = 0, to = 0, step = 0;
-};
-
-Sweep parse_sweep(const std::string& text) {
+/// Powers of a sweep, W.
+std::vector<double> parse_sweep(const std::string& text) {
   const char* what = "--sweep: expected power:FROM:TO:STEP in kW, such as power:0:400:50";
   if (text.rfind("power:", 0) != 0) throw UsageError(what);
   std::string rest = text.substr(6);
   std::replace(rest.begin(), rest.end(), ':', ',');
   const auto n = parse_numbers(rest, 3, 1e5, what);
   if (!(n[2] > 0) || n[0] < 0 || n[1] < n[0] || (n[1] - n[0]) / n[2] > 1e5) throw UsageError(what);
-  return {n[0], n[1], n[2]};
-}
-
-Json conditions_json(const Case& c, const Setup& setup, const State& s, const CircuitOptions& options) {
-  Json what_if = Json::array();
-  for (const auto& name : options.what_ifs) what_if.push_back(name);
-  return {{"demand_l_h", lh(c.at.demand)},
-          {"power_kw", power_at(setup, c.at.demand) / 1e3},
-          {"manifold_kpa", kpa(c.at.manifold)},
-          {"supply_v", c.at.supply.value_or(c.circuit.supply)},
-          {"fuel_c", c.at.temperature - 273.15},
-          {"altitude_m", c.at.altitude},
-          {"ambient_kpa", kpa(s.ambient)},
-          {"tank_kpa", kpa(s.tank)},
-          {"ethanol_percent", c.fuel.ethanol * 100},
-          {"density_kg_m3", s.liquid.density},
-          {"viscosity_mpa_s", s.liquid.viscosity * 1e3},
-          {"vapour_pressure_kpa", kpa(s.liquid.vapour_pressure)},
-          {"what_if", what_if}};
-}
-
-Json state_json(const Case& c, const Setup& setup, const State& s, const CircuitOptions& options) {
-  Json out{{"setup", setup.name}, {"conditions", conditions_json(c, setup, s, options)}};
-  out["solution"] = {{"converged", s.solution.converged},
-                     {"steps", s.solution.iterations},
-                     {"mass_balance_l_h", lh(s.solution.balance)},
-                     {"demand_can_flow", can_flow(s)},
-                     {"reason", s.solution.reason}};
-  out["verdict"] = verdict_of(s).in();
-  out["nodes"] = Json::array();
-  for (size_t i = 0; i < s.network.nodes.size(); ++i)
-    out["nodes"].push_back({{"name", s.network.nodes[i].name},
-                            {"pressure_kpa", kpa(s.solution.pressure[i])},
-                            {"gauge_kpa", kpa(s.solution.pressure[i] - s.ambient)}});
-  out["branches"] = Json::array();
-  for (size_t i = 0; i < s.network.branches.size(); ++i) {
-    const auto& b = s.network.branches[i];
-    const auto name = [&](int node) { return s.network.nodes[static_cast<size_t>(node)].name; };
-    out["branches"].push_back(
-        {{"name", b.name}, {"from", name(b.from)}, {"to", name(b.to)}, {"flow_l_h", lh(s.solution.flow[i])}});
-  }
-  out["parts"] = Json::array();
-  for (const auto& p : s.parts)
-    out["parts"].push_back({{"leg", p.leg.title(c.circuit)},
-                            {"part", p.label},
-                            {"place", fmt::format("{}/parts/{}", p.leg.pointer(), p.part)},
-                            {"flow_l_h", lh(p.flow)},
-                            {"loss_kpa", kpa(p.loss)},
-                            {"inlet_kpa", kpa(p.inlet)},
-                            {"outlet_kpa", kpa(p.outlet)},
-                            {"bore_mm", p.bore * 1e3},
-                            {"velocity_m_s", p.velocity},
-                            {"reynolds", p.reynolds}});
-  out["pumps"] = Json::array();
-  for (size_t i = 0; i < s.pumps.size(); ++i) {
-    const auto& p = s.pumps[i];
-    const auto& w = s.wires[i];
-    out["pumps"].push_back({{"name", p.name},
-                            {"on", p.on},
-                            {"flow_l_h", lh(p.flow)},
-                            {"rise_kpa", kpa(p.rise)},
-                            {"inlet_kpa", kpa(p.inlet)},
-                            {"inlet_margin_kpa", kpa(p.inlet_margin)},
-                            {"margin_needed_kpa", kpa(p.margin_needed)},
-                            {"voltage_v", p.engine_driven ? Json() : Json(p.voltage)},
-                            {"current_a", p.current},
-                            {"electric_w", p.power},
-                            {"hydraulic_w", p.hydraulic},
-                            {"wire_resistance_mohm", w.resistance * 1e3},
-                            {"wire_drop_v", w.drop},
-                            {"wire_heat_w_m", w.heat},
-                            {"flow_lost_to_wire_l_h", lh(std::max(p.flow_unwired - p.flow, 0.0))},
-                            {"advised_gauge", w.advised ? Json(*w.advised) : Json()}});
-  }
-  out["regulator"] = {{"state", mode_name(s.regulator.mode)},
-                      {"set_gauge_kpa", kpa(s.regulator.set - s.ambient)},
-                      {"pressure_gauge_kpa", kpa(s.regulator.pressure - s.ambient)},
-                      {"flow_l_h", lh(s.regulator.flow)},
-                      {"floor_gauge_kpa", kpa(s.regulator.floor - s.ambient)}};
-  out["rail"] = {{"gauge_kpa", kpa(s.rail - s.ambient)},
-                 {"difference_kpa", kpa(s.rail_difference)},
-                 {"difference_set_kpa", kpa(s.difference_set)},
-                 {"duty_percent", can_flow(s) ? Json(s.duty * 100) : Json()},
-                 {"leanest_injector", s.leanest + 1},
-                 {"injectors", Json::array()}};
-  for (const auto& i : s.injectors)
-    out["rail"]["injectors"].push_back({{"difference_kpa", kpa(i.difference)}, {"flow_l_h", lh(i.flow)}});
-  if (c.surroundings.surge)
-    out["surge_tank"] = {{"gauge_kpa", kpa(s.surge.pressure - s.ambient)},
-                         {"lift_l_h", lh(s.surge.lift)},
-                         {"return_l_h", lh(s.surge.back)},
-                         {"drawn_l_h", lh(s.surge.drawn)},
-                         {"overflow_l_h", lh(s.surge.overflow)},
-                         {"draining_l_h", lh(s.surge.draining)},
-                         {"lasts_s", finite(s.surge.lasts)}};
-  if (c.circuit.transfer.kind != circuit::TransferKind::none) out["transfer_l_h"] = lh(s.transfer);
-  out["budget"] = Json::array();
-  for (const auto& b : budget(c, s))
-    out["budget"].push_back({{"leg", b.leg.title(c.circuit)},
-                             {"part", b.label},
-                             {"change_kpa", kpa(b.change)},
-                             {"head_kpa", kpa(b.head)},
-                             {"after_kpa", kpa(b.after)}});
-  const circuit::Capacity can = capacity(c);
-  Json limits = Json::array(), costs = Json::array();
-  for (const auto& l : can.limits)
-    limits.push_back(
-        {{"demand_l_h", lh(l.demand)}, {"power_kw", power_at(setup, l.demand) / 1e3}, {"text", l.text.in()}});
-  for (const auto& p : can.costs)
-    costs.push_back({{"leg", p.leg.title(c.circuit)}, {"part", p.label}, {"costs_l_h", lh(p.flow)}});
-  out["capacity"] = {{"available_l_h", lh(can.available)},
-                     {"power_kw", power_at(setup, can.available) / 1e3},
-                     {"limits", limits},
-                     {"costs", costs}};
-  out["gauge_card"] = Json::array();
-  for (const auto& g : gauge_card(c, setup.engine.idle_flow, demand_at(setup, setup.engine.power)))
-    out["gauge_card"].push_back({{"condition", g.condition},
-                                 {"manifold_kpa", kpa(g.manifold)},
-                                 {"wished_gauge_kpa", kpa(g.wished)},
-                                 {"reads_gauge_kpa", kpa(g.reads)},
-                                 {"difference_kpa", kpa(g.difference)},
-                                 {"state", mode_name(g.mode)}});
-  out["line_choice"] = Json::array();
-  for (const auto& choice : line_choices(c, s)) {
-    Json sizes = Json::array();
-    for (const auto& z : choice.sizes)
-      sizes.push_back({{"dash", z.dash},
-                       {"bore_mm", z.bore * 1e3},
-                       {"velocity_m_s", z.velocity},
-                       {"loss_kpa", kpa(z.loss)},
-                       {"meets", z.meets},
-                       {"fitted", z.fitted}});
-    out["line_choice"].push_back({{"leg", choice.leg.title(c.circuit)},
-                                  {"hose", choice.hose},
-                                  {"flow_l_h", lh(choice.flow)},
-                                  {"velocity_limit_m_s", choice.limits.velocity},
-                                  {"loss_limit_kpa", kpa(choice.limits.loss)},
-                                  {"advised_dash", choice.advised},
-                                  {"one_size_up_saves_kpa", kpa(choice.bought)},
-                                  {"larger_gain_l_h", lh(choice.larger_gain)},
-                                  {"sizes", sizes}});
-  }
-  out["findings"] = Json::array();
-  for (const auto& f : s.findings)
-    out["findings"].push_back({{"severity", f.severity == Severity::error ? "error" : "warning"},
-                               {"place", f.leg.pointer()},
-                               {"text", f.text.in()}});
-  out["cautions"] = Json::array();
-  for (const auto& f : find_cautions(c)) out["cautions"].push_back(f.text.in());
+  std::vector<double> out;
+  for (int k = 0; n[0] + k * n[2] <= n[1] + 1e-9; ++k) out.push_back((n[0] + k * n[2]) * 1e3);
   return out;
 }
 
-std::string state_text(const Case& c, const Setup& setup, const State& s) {
-  const auto p = [](double value) { return format(value, Quantity::pressure); };
-  const auto q = [](double value) { return format(value, Quantity::flow); };
-  std::string out = fmt::format("{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {:.1f} °C, {:.0f} m\n",
-                                setup.name, format_figure(power_at(setup, c.at.demand), Quantity::power),
-                                q(c.at.demand), p(c.at.manifold), c.at.supply.value_or(c.circuit.supply),
-                                c.at.temperature - 273.15, c.at.altitude);
-  out += "  " + verdict_of(s).in() + "\n";
-  out +=
-      fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", mode_name(s.regulator.mode),
-                  p(s.regulator.pressure - s.ambient), p(s.regulator.set - s.ambient), q(s.regulator.flow));
-  if (!s.injectors.empty() && can_flow(s))
-    out += fmt::format("  injectors {} across, duty {:.1f} %, leanest {}\n", p(s.rail_difference),
-                       s.duty * 100, s.leanest + 1);
-  if (c.surroundings.surge)
-    out += fmt::format("  surge     lift {}, drawn {}, back {}, overflow {}{}\n", q(s.surge.lift),
-                       q(s.surge.drawn), q(s.surge.back), q(s.surge.overflow),
-                       s.surge.draining > 0
-                           ? fmt::format(", empties at {} in {:.1f} s", q(s.surge.draining), s.surge.lasts)
-                           : "");
-  if (c.circuit.transfer.kind != circuit::TransferKind::none)
-    out += fmt::format("  transfer  {} across the tank\n", q(s.transfer));
-  for (size_t i = 0; i < s.pumps.size(); ++i) {
-    const auto& pump = s.pumps[i];
-    out += fmt::format("  pump      {}: {}, {} over {}, inlet {} over vapour", pump.name,
-                       pump.on ? "on" : "off", q(pump.flow), p(pump.rise), p(pump.inlet_margin));
-    out += pump.engine_driven
-               ? "\n"
-               : fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}\n", pump.voltage, pump.current,
-                             s.wires[i].drop, q(std::max(pump.flow_unwired - pump.flow, 0.0)));
-  }
-  const circuit::Capacity can = capacity(c);
-  for (const auto& l : can.limits)
-    out += fmt::format("  limit     {} kW: {}\n", format_figure(power_at(setup, l.demand), Quantity::power),
-                       l.text.in());
-  for (size_t i = 0; i < std::min<size_t>(can.costs.size(), 5); ++i)
-    out += fmt::format("  costs     {} {}: {}\n", can.costs[i].leg.title(c.circuit), can.costs[i].label,
-                       q(can.costs[i].flow));
-  out += "  budget\n";
-  for (const auto& b : budget(c, s))
-    out += fmt::format("    {:>9}  {:>8}  {}\n", b.part < 0 && b.change == 0 ? "" : p(b.change),
-                       p(b.after - s.ambient), b.label);
-  out += "  gauge card (over air)\n";
-  for (const auto& g : gauge_card(c, setup.engine.idle_flow, demand_at(setup, setup.engine.power)))
-    out += fmt::format("    {}: should read {}, reads {}, {} across the injectors\n", g.condition,
-                       p(g.wished), p(g.reads), p(g.difference));
-  for (const auto& f : s.findings)
-    out += fmt::format("  {}: {}\n", f.severity == Severity::error ? "error" : "warning", f.text.in());
-  for (const auto& f : find_cautions(c)) out += fmt::format("  caution: {}\n", f.text.in());
-  return out;
+std::optional<double> scaled(const std::optional<double>& value, double factor, double offset = 0.0) {
+  return value ? std::optional(*value * factor + offset) : std::nullopt;
 }
 
 }  // namespace
@@ -266,25 +33,21 @@ void circuit_point(const CircuitOptions& options) {
                             options.rotation_rpm, options.filter_load_percent})
     if (value && !std::isfinite(*value))
       throw UsageError("circuit: expected numbers, found one that is none");
-  TankStore tanks;
-  const Opened opened = open_project(options.file, &tanks);
-  say(opened.notes);
-  const Setup& setup = chosen_setup(opened.project, options.setup);
-  Case c = circuit_case(opened.project, setup);
   if (options.power_kw && options.demand_l_h)
     throw UsageError("circuit: expected --power-kw or --demand-l-h, not both");
-  if (options.power_kw) c.at.demand = demand_at(setup, *options.power_kw * 1e3);
-  if (options.demand_l_h) c.at.demand = *options.demand_l_h * litre_per_hour;
-  if (options.manifold_kpa) c.at.manifold = *options.manifold_kpa * 1e3;
-  if (options.supply_v) c.at.supply = *options.supply_v;
-  if (options.fuel_c) c.at.temperature = *options.fuel_c + 273.15;
-  if (options.altitude_m) c.at.altitude = *options.altitude_m;
-  if (options.throttle_percent) c.at.throttle = *options.throttle_percent / 100;
-  if (options.rotation_rpm) c.at.rotation = *options.rotation_rpm / 60;
-  if (options.filter_load_percent) c.at.filter_load = *options.filter_load_percent / 100;
-  if (!options.accel_g.empty()) c.at.force = slosh::effective_gravity(parse_acceleration(options.accel_g));
-  const double volume = tanks.assembled(setup.tank)->tank.volume();
-  place_level(c, setup, tanks, options.level_l ? std::min(*options.level_l * 1e-3, volume) : volume / 2);
+  const Job job = open_job(options.file);
+  const project::Setup& setup = solve::chosen_setup(job.project(), options.setup);
+  solve::PointOptions how{.power = scaled(options.power_kw, 1e3),
+                          .demand = scaled(options.demand_l_h, 1e-3 / 3600),
+                          .manifold = scaled(options.manifold_kpa, 1e3),
+                          .supply = options.supply_v,
+                          .temperature = scaled(options.fuel_c, 1, 273.15),
+                          .altitude = options.altitude_m,
+                          .throttle = scaled(options.throttle_percent, 0.01),
+                          .rotation = scaled(options.rotation_rpm, 1.0 / 60),
+                          .filter_load = scaled(options.filter_load_percent, 0.01),
+                          .level = scaled(options.level_l, 1e-3)};
+  if (!options.accel_g.empty()) how.acceleration = parse_acceleration(options.accel_g);
   for (const std::string& name : options.what_ifs) {
     const auto what = circuit::find_what_if(name);
     if (!what) {
@@ -293,50 +56,23 @@ void circuit_point(const CircuitOptions& options) {
       throw UsageError(
           fmt::format("--what-if: expected one of {}, found \"{}\"", fmt::join(names, ", "), name));
     }
-    if (!apply(*what, c))
-      say({{Severity::warning, options.file, "--what-if " + name, "",
-            "there is nothing here that it changes"}});
+    how.what_ifs.push_back(*what);
   }
+  const solve::Case wanted{.setup = setup.name};
+  const solve::CircuitPoint at = options.sweep.empty()
+                                     ? solve::circuit_point(job.project(), wanted, how, *job.sources)
+                                     : solve::circuit_point_case(job.project(), wanted, how, *job.sources);
+  for (circuit::WhatIf what : at.without_effect)
+    say({{Severity::warning, options.file,
+          std::string("--what-if ") + circuit::what_ifs()[static_cast<size_t>(what)].name, "",
+          "there is nothing here that it changes"}});
   if (!options.sweep.empty()) {
-    const Sweep range = parse_sweep(options.sweep);
-    std::vector<double> powers, demands;
-    for (int k = 0; range.from + k * range.step <= range.to + 1e-9; ++k) {
-      powers.push_back((range.from + k * range.step) * 1e3);
-      demands.push_back(demand_at(setup, powers.back()));
-    }
-    if (!(setup.engine.consumption > 0))
-      throw InputError(Message{.file = options.file,
-                               .place = "engine/consumption_g_kwh",
-                               .expected = "above 0 for a sweep of power",
-                               .found = "0"});
-    const auto points = sweep(c, powers, demands);
-    if (options.json) {
-      Json list = Json::array();
-      for (const auto& p : points)
-        list.push_back({{"power_kw", p.power / 1e3},
-                        {"demand_l_h", lh(p.demand)},
-                        {"available_l_h", lh(p.available)},
-                        {"rail_gauge_kpa", kpa(p.rail)},
-                        {"difference_kpa", kpa(p.difference)},
-                        {"duty_percent", p.duty * 100},
-                        {"lift_l_h", lh(p.lift)},
-                        {"draining_l_h", lh(p.draining)},
-                        {"regulator", mode_name(p.mode)}});
-      put(Json{{"setup", setup.name}, {"sweep", list}}.dump(2) + "\n");
-    } else {
-      std::string text =
-          "power [kW],demand [l/h],available [l/h],rail [bar],difference [bar],duty [%],lift [l/h],draining "
-          "[l/h],regulator\n";
-      for (const auto& p : points)
-        text += fmt::format("{:.3f},{:.4f},{:.4f},{:.5f},{:.5f},{:.3f},{:.4f},{:.4f},{}\n", p.power / 1e3,
-                            lh(p.demand), lh(p.available), p.rail / 1e5, p.difference / 1e5, p.duty * 100,
-                            lh(p.lift), lh(p.draining), mode_name(p.mode));
-      put(text);
-    }
+    const auto points = solve::power_sweep(setup, at.at, parse_sweep(options.sweep));
+    put(options.json ? report::sweep_json(setup, points).dump(2) + "\n" : report::sweep_csv(points));
     return;
   }
-  const State s = run(c);
-  put(options.json ? state_json(c, setup, s, options).dump(2) + "\n" : state_text(c, setup, s));
+  put(options.json ? report::point_json(at.at, setup, at.state, options.what_ifs).dump(2) + "\n"
+                   : report::point_text(at.at, setup, at.state));
 }
 
 }  // namespace uadze::cli

@@ -48,7 +48,7 @@ struct RunCommandOptions {
 struct SizeOptions {
   std::string file, setup, lap, session, output;
   std::optional<double> level_l;
-  double margin_percent = 10, low_supply_v = 0, hot_k = 0;
+  std::optional<double> margin_percent, low_supply_v, hot_k;
   bool json = false;
   std::vector<double> surge_l, pickup_shift_mm, opening_scale, collector_scale;
   std::vector<std::string> returns, lift_types, main_types;
@@ -105,6 +105,8 @@ struct CircuitOptions {
 
 /// Returns the exit code: 1 if there are errors.
 int check(const std::string& file);
+/// JSON Schema of a kind of file, or the tables of its fields as Markdown.
+void schema(const std::string& kind, bool tables);
 void solve(const SolveOptions& options);
 void settle(const SettleOptions& options);
 void simulate_lap(const SimulateOptions& options);

@@ -3,7 +3,9 @@
 #include <cstdio>
 
 #include "core/base/files.h"
+#include "core/base/names.h"
 #include "core/base/units.h"
+#include "core/lap/manoeuvre.h"
 
 namespace uadze::cli {
 
@@ -23,33 +25,18 @@ void write_or_put(const std::string& output, const std::string& text) {
     write_file_atomically(output, text);
 }
 
-const project::Setup& chosen_setup(const project::Project& project, const std::string& name) {
-  if (name.empty() && !project.setups.empty()) return project.setups.front();
-  return named(project.setups, name, "setup");
+Job open_job(const std::string& file) {
+  Job out;
+  out.sources = std::make_unique<solve::Sources>(std::filesystem::path(file).parent_path());
+  out.opened = solve::open_project(file, *out.sources);
+  say(out.opened.notes);
+  return out;
 }
 
-const project::LapReference& chosen_lap(const project::Opened& opened, const std::string& name) {
-  if (!name.empty()) return named(opened.project.laps, name, "lap");
-  if (opened.project.laps.empty())
-    throw InputError(
-        Message{.file = opened.file.path.string(), .place = "/laps", .expected = "a lap", .found = "none"});
-  return opened.project.laps.front();
-}
-
-const project::LapReference& session_lap(const project::Project& project, const session::Session& session,
-                                         const std::string& file) {
-  if (const auto* reference = project::reference_of(project, session)) return *reference;
-  size_t index = 0;
-  while (index < project.sessions.size() && project.sessions[index].name != session.name) ++index;
-  throw InputError(Message{.file = file,
-                           .place = fmt::format("/sessions/{}/lap", index),
-                           .expected = "the name of one of the laps (only a test bench session does without)",
-                           .found = session.lap.empty() ? "none" : "\"" + session.lap + "\""});
-}
-
-std::string case_key(const project::Setup& setup, const session::Session& session) {
-  return fmt::format("{}\n{}\n{}\n{}", setup.name, session.lap, session.grip,
-                     session.temperature.value_or(0.0));
+lap::Manoeuvre named_manoeuvre(const std::string& name) {
+  if (const auto found = value_named<lap::Manoeuvre>(name)) return *found;
+  throw UsageError(fmt::format("--manoeuvre: expected one of \"{}\", found \"{}\"",
+                               fmt::join(names_of<lap::Manoeuvre>(), "\", \""), name));
 }
 
 std::vector<double> parse_numbers(const std::string& text, size_t count, double most, const char* what) {
@@ -72,8 +59,8 @@ Vec3 parse_acceleration(const std::string& text) {
   return Vec3(parts[0], parts[1], parts[2]) * standard_gravity;
 }
 
-double level_volume(double litres, const starvation::FuelSystem& car) {
-  const double volume = litres * 1e-3, whole = car.tank->volume();
+double level_volume(double litres, const tank::Tank& tank) {
+  const double volume = litres * 1e-3, whole = tank.volume();
   if (!(volume >= 0) || volume > whole * (1 + 1e-9))
     throw UsageError(fmt::format("--level-l: expected 0 to {:.4g} L, what the tank holds, found {:.6g}",
                                  whole * 1e3, litres));

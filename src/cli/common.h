@@ -1,9 +1,13 @@
 #pragma once
-// What the commands share: finding things by name, reading accelerations, writing results.
+// What the commands share: opening a project, saying messages, reading accelerations, writing results.
 #include <fmt/format.h>
 
+#include <memory>
+
 #include "cli/commands.h"
-#include "core/project/solve.h"
+#include "core/lap/manoeuvre.h"
+#include "core/solve/open.h"
+#include "core/solve/settle.h"
 
 namespace uadze::cli {
 
@@ -14,26 +18,16 @@ void put(const std::string& text);
 /// To the file, or to stdout if the name is empty or "-".
 void write_or_put(const std::string& output, const std::string& text);
 
-template <class List>
-auto& named(const List& list, const std::string& name, const char* what) {
-  std::string names;
-  for (const auto& item : list) {
-    if (item.name == name) return item;
-    names += (names.empty() ? "\"" : ", \"") + item.name + "\"";
-  }
-  throw UsageError(fmt::format("no {} \"{}\"; there is {}", what, name, names.empty() ? "none" : names));
-}
+/// A project with all that it names; what was said on opening it has been said.
+struct Job {
+  project::Opened opened;
+  std::unique_ptr<solve::Sources> sources;
+  const project::Project& project() const { return opened.project; }
+};
+Job open_job(const std::string& file);
 
-/// The named setup, or the first.
-const project::Setup& chosen_setup(const project::Project& project, const std::string& name);
-
-/// The named lap, or the first; throws InputError if there is none.
-const project::LapReference& chosen_lap(const project::Opened& opened, const std::string& name);
-/// The session's lap; throws InputError naming its place if it has none.
-const project::LapReference& session_lap(const project::Project& project, const session::Session& session,
-                                         const std::string& file);
-/// What a session's lap result depends on.
-std::string case_key(const project::Setup& setup, const session::Session& session);
+/// A manoeuvre by its name; throws UsageError.
+lap::Manoeuvre named_manoeuvre(const std::string& name);
 
 /// `count` numbers, such as "1,-0.5,0"; `what` for the message.
 std::vector<double> parse_numbers(const std::string& text, size_t count, double most, const char* what);
@@ -41,6 +35,6 @@ std::vector<double> parse_numbers(const std::string& text, size_t count, double 
 Vec3 parse_acceleration(const std::string& text);
 
 /// m3; throws UsageError unless the tank holds it.
-double level_volume(double litres, const starvation::FuelSystem& car);
+double level_volume(double litres, const tank::Tank& tank);
 
 }  // namespace uadze::cli

@@ -6,6 +6,7 @@
 #include "cli/commands.h"
 #include "core/base/message.h"
 #include "core/base/version.h"
+#include "core/solve/case.h"
 
 int main(int argc, char** argv) {
   using namespace uadze;
@@ -18,6 +19,12 @@ int main(int argc, char** argv) {
   std::string check_file;
   auto* check = app.add_subcommand("check", "Check a project and its laps; says every fault with its place");
   check->add_option("FILE", check_file, "project")->required();
+
+  std::string schema_kind;
+  bool schema_tables = false;
+  auto* schema = app.add_subcommand("schema", "JSON Schema of a kind of file");
+  schema->add_option("KIND", schema_kind, "project, catalogue, track or car")->required();
+  schema->add_flag("--tables", schema_tables, "the fields as Markdown tables instead");
 
   cli::SolveOptions solve_options;
   auto* solve = app.add_subcommand("solve", "Least fuel for each session");
@@ -84,18 +91,19 @@ int main(int argc, char** argv) {
   auto* size = app.add_subcommand("size", "Surge tank, lift and main pumps; with options to vary, a search");
   size->add_option("FILE", size_options.file, "project")->required();
   size->add_option("--setup", size_options.setup, "setup (default: the first)");
-  size->add_option("--lap", size_options.lap, "lap (default: the first)");
+  size->add_option("--lap", size_options.lap, "lap (default: the session's)");
   size->add_option("--level-l", size_options.level_l,
                    "fuel in the main tank (default: what the session brings back)");
   size->add_option("--margin-percent", size_options.margin_percent,
                    "of the pumps over the demand (default 10)")
       ->check(CLI::Range(0.0, 500.0));
-  size->add_option("--low-supply-v", size_options.low_supply_v, "volts less than the circuit's supply")
+  size->add_option("--low-supply-v", size_options.low_supply_v,
+                   "volts less than the circuit's supply (default 0.5)")
       ->check(CLI::Range(0.0, 20.0));
-  size->add_option("--hot-k", size_options.hot_k, "kelvin hotter than the setup's fuel")
+  size->add_option("--hot-k", size_options.hot_k, "kelvin hotter than the setup's fuel (default 10)")
       ->check(CLI::Range(0.0, 80.0));
   size->add_option("--session", size_options.session,
-                   "whose fuel it is sized for (default: the first on the lap)");
+                   "whose fuel and conditions it is sized for (default: the first, or the first on the lap)");
   size->add_option("--surge-l", size_options.surge_l, "search: surge volumes")->delimiter(',');
   size->add_option("--return", size_options.returns, "search: surge tank, main tank, overflow tee")
       ->delimiter(',');
@@ -172,7 +180,8 @@ int main(int argc, char** argv) {
       app.add_subcommand("dip", "Dip stick and level sender against volume, and what the gauge hides");
   dip->add_option("FILE", dip_options.file, "project")->required();
   dip->add_option("--setup", dip_options.setup, "setup (default: the first)");
-  dip->add_option("--at-mm", dip_options.at_mm, "x,y of the stick, mm (default: over the tank's centroid)");
+  dip->add_option("--at-mm", dip_options.at_mm,
+                  "x,y of the stick, mm (default: over the deepest place of the floor)");
   dip->add_option("--pitch-deg", dip_options.pitch_deg, "nose up, degrees")->check(CLI::Range(-45.0, 45.0));
   dip->add_option("--roll-deg", dip_options.roll_deg, "left side up, degrees")
       ->check(CLI::Range(-45.0, 45.0));
@@ -249,6 +258,7 @@ int main(int argc, char** argv) {
   }
   try {
     if (*check) return cli::check(check_file);
+    if (*schema) cli::schema(schema_kind, schema_tables);
     if (*solve) cli::solve(solve_options);
     if (*settle) cli::settle(settle_options);
     if (*simulate) cli::simulate_lap(simulate_options);
@@ -267,6 +277,21 @@ int main(int argc, char** argv) {
   } catch (const cli::UsageError& error) {
     fmt::print(stderr, "uadze: {}\n", error.what());
     return 2;
+  } catch (const solve::UnknownName& error) {
+    fmt::print(stderr, "uadze: {}\n", error.what());
+    return 2;
+  } catch (const InputError& error) {
+    // What was asked of the project as a whole is said of its file.
+    Messages messages = error.messages();
+    for (Message& m : messages)
+      if (m.file.empty())
+        for (const std::string* file :
+             {&check_file, &solve_options.file, &settle_options.file, &map_options.file, &run_options.file,
+              &size_options.file, &plan_options.file, &slosh_options.file, &modes_options.file,
+              &dip_options.file, &reach_options.file, &circuit_options.file})
+          if (!file->empty()) m.file = *file;
+    fmt::print(stderr, "{}\n", text_of(messages));
+    return 1;
   } catch (const std::exception& error) {
     fmt::print(stderr, "{}\n", error.what());
     return 1;

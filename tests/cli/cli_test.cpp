@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "core/base/csv.h"
 #include "core/lap/lap.h"
 #include "support/temp_folder.h"
 
@@ -140,7 +141,7 @@ TEST(Cli, AProjectOfATankAloneSettles) {
   EXPECT_NEAR(c[2], 50, 1e-9);
   EXPECT_EQ(run("check " + file.string()).code, 0);
   EXPECT_THAT(run("solve " + file.string()).err,
-              HasSubstr("/sessions: expected a session to solve for, found none"));
+              HasSubstr("/sessions: expected a session to plan, found none"));
 }
 
 TEST(Cli, SimulatesALapThatReadsBack) {
@@ -186,18 +187,11 @@ TEST(Cli, SloshFollowsALapOrARecordedAcceleration) {
 
 /// The numbers under a heading of a CSV.
 std::vector<double> column(const std::string& csv, const std::string& heading) {
-  std::istringstream lines(csv);
+  const CsvTable table = parse_csv(csv, "output");
+  const auto at = std::find(table.header.begin(), table.header.end(), heading) - table.header.begin();
   std::vector<double> out;
-  int at = -1;
-  for (std::string line; std::getline(lines, line);) {
-    if (line.starts_with("#")) continue;
-    std::istringstream cells(line);
-    int k = 0;
-    for (std::string cell; std::getline(cells, cell, ','); ++k) {
-      if (at < 0 && cell == heading) at = k, k = -1000;
-      if (k == at && at >= 0 && cell != heading) out.push_back(std::stod(cell));
-    }
-  }
+  if (at == static_cast<std::ptrdiff_t>(table.header.size())) return out;
+  for (const auto& row : table.rows) out.push_back(std::stod(row[static_cast<size_t>(at)]));
   return out;
 }
 

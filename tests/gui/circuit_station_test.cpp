@@ -16,7 +16,7 @@
 #include <set>
 
 #include "gui/frame/sight_glass.h"
-#include "gui/stations/circuit_view.h"
+#include "gui/stations/circuit/circuit_view.h"
 #include "gui/widgets/plot.h"
 #include "gui/window_fixture.h"
 
@@ -163,8 +163,8 @@ TEST_F(CircuitStationTest, AWaterShiftReadingMovesTheDemand) {
   auto* boundary = find<QLineEdit>("Boundary at");
   type(boundary, "60 ml");
   QTest::qWait(180);
-  EXPECT_NEAR(project::fuel_of(*workspace().setup()).ethanol, 50.0 / 90 + 0.02, 1e-6);
-  EXPECT_GT(project::demand_factor(*workspace().setup()), 1.1);
+  EXPECT_NEAR(solve::fuel_of(*workspace().setup()).ethanol, 50.0 / 90 + 0.02, 1e-6);
+  EXPECT_GT(solve::demand_factor(*workspace().setup()), 1.1);
   type(boundary, "500 ml");
   QTest::qWait(180);
   EXPECT_NEAR(workspace().setup()->tube->boundary, 60e-6, 1e-12) << "more than was poured can not be";
@@ -288,7 +288,7 @@ TEST_F(CircuitStationTest, TwoSetupsAreCompared) {
 TEST_F(CircuitStationTest, ANewProjectStartsAPlainCircuit) {
   workspace().document.undo()->setClean();
   workspace().document.start_new();
-  workspace().reset_view();
+  workspace().selection.reset();
   QTest::qWait(180);
   auto* glass = window->findChild<SightGlass*>();
   EXPECT_EQ(glass->state(Station::circuit), StationState::empty);
@@ -301,7 +301,7 @@ TEST_F(CircuitStationTest, ANewProjectStartsAPlainCircuit) {
 TEST_F(CircuitStationTest, NothingClipsInEitherTheme) {
   full_load();
   for (bool dark : {false, true}) {
-    workspace().set_dark(dark, false);
+    workspace().appearance.set_dark(dark, false);
     QTest::qWait(180);
     for (auto* b : window->findChildren<QPushButton*>())
       if (b->isVisible() && b->objectName().startsWith("what if")) {

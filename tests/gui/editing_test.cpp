@@ -13,7 +13,7 @@
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
-#include "gui/stations/tank_view.h"
+#include "gui/stations/tank/tank_view.h"
 #include "gui/widgets/plot.h"
 #include "gui/window_fixture.h"
 
@@ -54,7 +54,7 @@ TEST_F(Editing, ASetupIsDuplicatedRenamedAndRemoved) {
   settle();
   EXPECT_NEAR(workspace().setup()->surge->volume, 0.7e-3, 1e-12);
   EXPECT_EQ(workspace().project().setups[0].surge->volume, 1.5e-3) << "the original is untouched";
-  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 15u) << "compared on the same sessions";
+  EXPECT_EQ(workspace().runs.evaluator.result().sessions.size(), 15u) << "compared on the same sessions";
   type(find<QLineEdit>("Setup"), "P4, surge fitted");
   EXPECT_EQ(workspace().setup()->name, "P4, small surge tank") << "two of one name are refused";
   EXPECT_TRUE(window->notice().text().contains("a name of its own"));
@@ -70,15 +70,15 @@ TEST_F(Editing, TheSurgeTankCanBeTakenOutWhenThePickupsFollow) {
   EXPECT_FALSE(workspace().setup()->surge);
   settle();
   // The pickups still feed lift pumps that now lead nowhere: the verdict must not look good.
-  ASSERT_TRUE(workspace().verdict());
-  EXPECT_FALSE(workspace().verdict()->lap->clean.exists);
+  ASSERT_TRUE(workspace().runs.verdict());
+  EXPECT_FALSE(workspace().runs.verdict()->lap->clean.exists);
   EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::slosh), StationState::trouble);
   window->show_station(Station::tank);
   auto* pickups = find<QTableWidget>("pickups");
   type(pickups, 0, 5, "engine");
   type(pickups, 1, 5, "engine");
   settle();
-  EXPECT_TRUE(workspace().verdict()->lap->clean.exists);
+  EXPECT_TRUE(workspace().runs.verdict()->lap->clean.exists);
   EXPECT_EQ(steps(), 3);
 }
 
@@ -101,9 +101,9 @@ TEST_F(Editing, LiftPumpsAreAddedAndRemoved) {
 TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
   window->show_station(Station::tank);
   find<TankView>("tank view")->choose_part(PartRef{PartKind::shape, 0, -1});
-  const double before = workspace().car()->tank->volume();
+  const double before = workspace().runs.car()->tank->volume();
   type(find<QLineEdit>("To"), "0.4 m");
-  EXPECT_GT(workspace().car()->tank->volume(), before);
+  EXPECT_GT(workspace().runs.car()->tank->volume(), before);
   auto* profile = find_accessible<QTableWidget>("Profile");
   EXPECT_EQ(profile->horizontalHeaderItem(0)->text(), "x\n[mm]");
   EXPECT_EQ(profile->horizontalHeaderItem(1)->text(), "z\n[mm]");
@@ -129,7 +129,7 @@ TEST_F(Editing, APickupIsAddedInsideTheTank) {
   window->show_station(Station::tank);
   add_part(window.get(), "Pickup");
   ASSERT_EQ(workspace().setup()->tank.pickups.size(), 3u);
-  EXPECT_TRUE(workspace().car()->tank->contains(pickup(2)));
+  EXPECT_TRUE(workspace().runs.car()->tank->contains(pickup(2)));
   EXPECT_LT(pickup(2).z(), 0.02) << "at the floor";
   EXPECT_EQ(find<TankView>("tank view")->chosen_part(), (PartRef{PartKind::pickup, 2, -1}))
       << "and it is chosen";
@@ -162,7 +162,7 @@ TEST_F(Editing, ABaffleDividesTheTankAndIsDragged) {
   window->show_station(Station::tank);
   auto* view = find<TankView>("tank view");
   add_part(window.get(), "Baffle across the car (parts front and rear)");
-  ASSERT_EQ(workspace().car()->tank->spaces.size(), 3u);
+  ASSERT_EQ(workspace().runs.car()->tank->spaces.size(), 3u);
   view->look(TankView::Look::side);
   const auto place = [this] { return workspace().setup()->tank.baffles[0].point; };
   const Vec3 from = place();
@@ -239,36 +239,39 @@ TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {
   window->show_station(Station::slosh);
   auto* slider = find<QSlider>("level");
   slider->setValue(slider->maximum() / 2);
-  EXPECT_NEAR(workspace().level(), workspace().car()->tank->volume() / 2, 1e-4);
+  EXPECT_NEAR(workspace().runs.level(), workspace().runs.car()->tank->volume() / 2, 1e-4);
   type(find_accessible<QLineEdit>("Level shown"), "0.2 L");
-  EXPECT_NEAR(workspace().level(), 0.2e-3, 1e-12);
-  EXPECT_FALSE(workspace().level_run()->clean());
+  EXPECT_NEAR(workspace().runs.level(), 0.2e-3, 1e-12);
+  settle_level();
+  EXPECT_FALSE(workspace().runs.level_run()->clean());
   EXPECT_TRUE(find_accessible<QTableWidget>("Starvation events")->rowCount() > 0);
   for (auto* b : window->findChildren<QPushButton*>())
     if (b->text() == "Clean level" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
-  EXPECT_TRUE(workspace().level_is_clean_level());
-  EXPECT_TRUE(workspace().level_run()->clean());
+  EXPECT_TRUE(workspace().selection.picked_level() == std::nullopt);
+  settle_level();
+  EXPECT_TRUE(workspace().runs.level_run()->clean());
 }
 
 TEST_F(Editing, AnEventInTheListMovesTheCursorToIt) {
   window->show_station(Station::slosh);
-  workspace().choose_setup(1);
+  workspace().selection.choose_setup(1);
   settle();
-  workspace().set_level(5e-3);
+  workspace().selection.pick_level(5e-3);
+  settle_level();
   auto* events = find_accessible<QTableWidget>("Starvation events");
   ASSERT_GT(events->rowCount(), 1);
   events->setCurrentCell(1, 0);
-  const auto run = workspace().level_run();
-  EXPECT_NEAR(workspace().cursor_time(), run->events[1].start, 0.03);
+  const auto run = workspace().runs.level_run();
+  EXPECT_NEAR(workspace().runs.cursor_time(), run->events[1].start, 0.03);
 }
 
 TEST_F(Editing, PlayMovesTheCursorInRealTime) {
   auto* ribbon = window->findChild<LapRibbon*>();
   QTest::mouseClick(find<QToolButton>("play"), Qt::LeftButton);
   EXPECT_TRUE(ribbon->playing());
-  const double before = workspace().cursor_time();
+  const double before = workspace().runs.cursor_time();
   QTest::qWait(600);
-  const double moved = workspace().cursor_time() - before;
+  const double moved = workspace().runs.cursor_time() - before;
   EXPECT_GT(moved, 0.2);
   EXPECT_LT(moved, 3.0);
   QTest::keyClick(window.get(), Qt::Key_F5);
@@ -282,7 +285,7 @@ TEST_F(Editing, AClickOnATraceMovesTheCursor) {
   const auto* axis = plot->axisRect(0)->axis(QCPAxis::atBottom);
   QTest::mouseClick(plot, Qt::LeftButton, {},
                     QPoint(static_cast<int>(axis->coordToPixel(3000)), plot->axisRect(0)->center().y()));
-  EXPECT_NEAR(workspace().lap()->value.distance[workspace().cursor()], 3000, 15);
+  EXPECT_NEAR(workspace().runs.lap()->value.distance[workspace().selection.cursor()], 3000, 15);
 }
 
 TEST_F(Editing, SaveAsElsewhereStillFindsItsLaps) {
@@ -291,10 +294,10 @@ TEST_F(Editing, SaveAsElsewhereStillFindsItsLaps) {
   workspace().document.save_as(QString::fromStdString(elsewhere.string()));
   settle();
   EXPECT_EQ(workspace().project().laps[0].file, "../../laps/brackenholt-p4.csv");
-  EXPECT_TRUE(workspace().lap());
+  EXPECT_TRUE(workspace().runs.lap());
   MainWindow other;
   ASSERT_TRUE(other.open(QString::fromStdString(elsewhere.string())));
-  EXPECT_TRUE(other.workspace().lap());
+  EXPECT_TRUE(other.workspace().runs.lap());
 }
 
 TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
@@ -309,7 +312,7 @@ TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
     window->show_station(static_cast<Station>(i));
     QTest::qWait(20);
   }
-  EXPECT_TRUE(workspace().fuel_at_cursor()) << "the tank shows level fuel without a lap";
+  EXPECT_TRUE(workspace().runs.fuel_at_cursor()) << "the tank shows level fuel without a lap";
 }
 
 TEST_F(Editing, KeysReachEveryStation) {

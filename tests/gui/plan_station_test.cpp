@@ -9,9 +9,9 @@
 #include <QTableWidget>
 
 #include "card/session_card.h"
-#include "core/project/search.h"
-#include "gui/stations/compare_view.h"
-#include "gui/stations/map_view.h"
+#include "core/solve/search.h"
+#include "gui/stations/slosh/compare_view.h"
+#include "gui/stations/slosh/map_view.h"
 #include "window_fixture.h"
 
 namespace uadze::gui {
@@ -26,51 +26,54 @@ class Plans : public WindowTest {
 };
 
 TEST_F(Plans, TheVerdictIsThePlanAtItsRiskWithReserveAndRailMargin) {
-  const auto* v = workspace().verdict();
+  const auto* v = workspace().runs.verdict();
   ASSERT_TRUE(v);
   EXPECT_GT(v->risk.start, v->risk.start_mean);
-  ASSERT_TRUE(workspace().evaluator.result().at_back);
-  EXPECT_FALSE(workspace().evaluator.result().rough);
+  ASSERT_TRUE(workspace().runs.evaluator.result().at_back);
+  EXPECT_FALSE(workspace().runs.first());
   QTest::mouseClick(find<QWidget>("verdict rail"), Qt::LeftButton);
   EXPECT_EQ(window->station(), Station::circuit);
-  EXPECT_EQ(workspace().cursor(), workspace().evaluator.result().at_back->margin_at);
+  EXPECT_EQ(workspace().selection.cursor(), workspace().runs.evaluator.result().at_back->margin_at);
 }
 
 TEST_F(Plans, AnEditBringsARoughAnswerFirst) {
   bool rough = false;
-  QObject::connect(&workspace().evaluator, &Evaluator::updated, window.get(),
-                   [&] { rough = rough || workspace().evaluator.result().rough; });
+  QObject::connect(&workspace().runs.evaluator, &Evaluator::updated, window.get(),
+                   [&] { rough = rough || workspace().runs.first(); });
   workspace().document.edit("smaller", [](project::Project& p) { p.setups[0].surge->volume = 0.8e-3; });
   settle();
   EXPECT_TRUE(rough);
-  EXPECT_FALSE(workspace().evaluator.result().rough);
-  ASSERT_TRUE(workspace().evaluator.result().lap);
-  EXPECT_FALSE(workspace().evaluator.result().lap->map.rows.empty());
+  EXPECT_FALSE(workspace().runs.first());
+  ASSERT_TRUE(workspace().runs.evaluator.result().lap);
+  EXPECT_FALSE(workspace().runs.evaluator.result().lap->map.rows.empty());
 }
 
 TEST_F(Plans, RiskScatterAndRuleAreEditedAndUndone) {
   window->show_station(Station::sessions);
   const double before = start();
   type(find<QLineEdit>("Accepted risk"), "0.1 %");
-  EXPECT_NEAR(workspace().session()->risk, 0.001, 1e-12);
+  EXPECT_NEAR(workspace().selection.session()->risk, 0.001, 1e-12);
   EXPECT_GT(start(), before);
   type(find<QLineEdit>("Accepted risk"), "70 %");
-  EXPECT_NEAR(workspace().session()->risk, 0.001, 1e-12) << "refused";
+  EXPECT_NEAR(workspace().selection.session()->risk, 0.001, 1e-12) << "refused";
   workspace().document.undo()->undo();
   EXPECT_EQ(start(), before);
   auto* rule = find<QLineEdit>("Rule of thumb");
   type(rule, "30 %");
-  EXPECT_NEAR(*workspace().session()->rule, 0.3, 1e-12);
+  EXPECT_NEAR(*workspace().selection.session()->rule, 0.3, 1e-12);
   EXPECT_TRUE(says("rule says", "30 %"));
   rule->selectAll();
   QTest::keyClick(rule, Qt::Key_Delete);
   QTest::keyClick(rule, Qt::Key_Return);
-  EXPECT_FALSE(workspace().session()->rule);
+  EXPECT_FALSE(workspace().selection.session()->rule);
   type(find<QLineEdit>("Grip"), "70 %");
   settle();
-  EXPECT_LT(workspace().lap()->value.lateral[500] /
-                workspace().evaluator.lap(*workspace().lap_reference())->value.lateral[500],
-            0.71)
+  EXPECT_LT(
+      workspace().runs.lap()->value.lateral[500] / workspace()
+                                                       .document.sources()
+                                                       ->laps.get(*workspace().selection.lap_reference())
+                                                       ->value.lateral[500],
+      0.71)
       << "all stations see the wet lap";
 }
 
@@ -93,7 +96,7 @@ TEST_F(Plans, TheTableShowsGaugeDipAndTheRule) {
     EXPECT_FALSE(plan->item(0, column)->text().trimmed().isEmpty()) << column;
   EXPECT_TRUE(plan->item(0, 13)->text().contains("kg")) << plan->item(0, 13)->text().toStdString();
   auto* stints = find<QTableWidget>("Stints");
-  workspace().choose_session(2);
+  workspace().selection.choose_session(2);
   settle();
   EXPECT_EQ(stints->rowCount(), 8);
   EXPECT_EQ(stints->item(0, 1)->text(), "15");
@@ -119,7 +122,7 @@ TEST_F(Plans, TheSurgeTankIsSizedAndEditedInPlace) {
   tab("sizing tabs", 2);
   EXPECT_GT(find<QTableWidget>("Lines, filters and wiring")->rowCount(), 6);
   // Without lift pumps there is nothing to size, and it says so.
-  workspace().choose_setup(1);
+  workspace().selection.choose_setup(1);
   settle();
   tab("sizing tabs", 0);
   EXPECT_TRUE(says("surge says", "no lift pumps"));
@@ -162,7 +165,7 @@ TEST_F(Plans, ASearchCanBeStopped) {
 
 TEST_F(Plans, SetupsStandSideBySideOnTheSameLap) {
   window->show_station(Station::slosh);
-  workspace().set_level(10e-3);
+  workspace().selection.pick_level(10e-3);
   tab("slosh tabs", 4);
   auto* table = find<QTableWidget>("compare");
   EXPECT_TRUE(wait_for([&] { return table->rowCount() == 2 && table->item(1, 1); }));
@@ -185,20 +188,20 @@ TEST_F(Plans, TheMapShowsEachPickupTheReserveAndTheRail) {
         QByteArray(reinterpret_cast<const char*>(image.constBits()), static_cast<int>(image.sizeInBytes())));
   }
   EXPECT_EQ(pictures.size(), 5u);
-  workspace().choose_setup(1);
+  workspace().selection.choose_setup(1);
   settle();
   auto* corners = find<QTableWidget>("corner levels");
   ASSERT_GT(corners->rowCount(), 3);
-  const double before = workspace().level();
+  const double before = workspace().runs.level();
   QTest::mouseClick(corners->viewport(), Qt::LeftButton, {},
                     corners->visualItemRect(corners->item(1, 0)).center());
-  EXPECT_NE(workspace().level(), before);
+  EXPECT_NE(workspace().runs.level(), before);
 }
 
 TEST_F(Plans, ATestBenchSessionNeedsNoLap) {
-  workspace().choose_session(4);
+  workspace().selection.choose_session(4);
   settle();
-  const auto* v = workspace().verdict();
+  const auto* v = workspace().runs.verdict();
   ASSERT_TRUE(v);
   EXPECT_EQ(v->entered.kind, session::Kind::test_bench);
   // Ten minutes at 370 kW and 345 g/kWh.
@@ -210,7 +213,7 @@ TEST_F(Plans, ATestBenchSessionNeedsNoLap) {
 TEST_F(Plans, TheCardIsDrawnForEverySession) {
   compute_all();
   for (const auto& s : workspace().project().sessions) {
-    const auto* v = workspace().result_of(workspace().setup()->name, s.name);
+    const auto* v = workspace().runs.result_of(workspace().setup()->name, s.name);
     ASSERT_TRUE(v);
     QImage page(595, 842, QImage::Format_RGB32);
     page.fill(Qt::white);

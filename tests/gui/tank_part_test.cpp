@@ -1,27 +1,27 @@
 // The parts of a tank as values: listed, named, moved, added and removed, without a window.
-#include "gui/stations/tank_part.h"
+#include "gui/stations/tank/tank_part.h"
 
 #include <gtest/gtest.h>
 
 #include <set>
 
-#include "core/project/project.h"
-#include "core/project/tank_store.h"
-#include "gui/stations/tank_marks.h"
-#include "support/temp_folder.h"
+#include "gui/stations/tank/tank_marks.h"
+#include "support/demo.h"
 
 namespace uadze::gui {
 namespace {
 
 class Parts : public ::testing::Test {
  protected:
-  tank::TankParts p4 =
-      project::open_project(test::source("demo/ostrel-p4.uadze.json")).project.setups[0].tank;
-  tank::TankParts tarn =
-      project::open_project(test::source("demo/ostrel-tarn.uadze.json")).project.setups[0].tank;
+  tank::TankParts p4 = test::demo("ostrel-p4").project.setups[0].tank;
+  tank::TankParts tarn = test::demo("ostrel-tarn").project.setups[0].tank;
 
-  static bool sound(const tank::TankParts& parts) { return !has_errors(tank::assemble(parts).messages); }
+  static bool sound(const tank::TankParts& parts) { return !has_errors(tank::assemble(parts).faults); }
 };
+
+std::string part_pointer(const tank::TankParts& parts, const PartRef& part) {
+  return part_place(project::places_in(parts), parts, part).toStdString();
+}
 
 TEST_F(Parts, AreListedWithOpeningsAfterTheirOwner) {
   const auto list = parts_of(p4);
@@ -34,12 +34,13 @@ TEST_F(Parts, AreListedWithOpeningsAfterTheirOwner) {
   for (const PartRef& part : list) {
     EXPECT_TRUE(exists(p4, part));
     EXPECT_FALSE(part_title(p4, part).isEmpty());
-    EXPECT_TRUE(part_place(p4, part).startsWith("/"));
+    // A tank in the short form is its own shape.
+    EXPECT_EQ(part_pointer(p4, part).starts_with("/"), part.kind != PartKind::shape);
     EXPECT_TRUE(part_position(p4, part)) << part_title(p4, part).toStdString();
   }
   EXPECT_FALSE(exists(p4, {PartKind::baffle, 0, -1}));
   EXPECT_FALSE(exists(p4, {PartKind::opening, 3, 0}));
-  EXPECT_EQ(part_place(p4, {PartKind::opening, 1, 0}), "/collectors/0/openings/1");
+  EXPECT_EQ(part_pointer(p4, {PartKind::opening, 1, 0}), "/collectors/0/openings/1");
   EXPECT_EQ(part_title(p4, {PartKind::opening, 1, 0}), "Opening: flap, left");
 }
 
@@ -103,7 +104,7 @@ TEST_F(Parts, OpeningsGoWhereTheChosenPartIs) {
   EXPECT_EQ(in_plate.owner, plate.index);
   const PartRef in_pot = add_part(parts, divided.tank, hole, PartRef{PartKind::collector, 0, -1});
   EXPECT_EQ(in_pot.owner, 1) << "collectors count after the baffles";
-  EXPECT_EQ(part_place(parts, in_pot), "/collectors/0/openings/3");
+  EXPECT_EQ(part_pointer(parts, in_pot), "/collectors/0/openings/3");
   EXPECT_FALSE(opening_of(parts, in_pot)->name.empty());
   EXPECT_TRUE(sound(parts));
 }
@@ -123,6 +124,7 @@ TEST(MessageOf, IsTheWorstAtOrBelowAPlace) {
   EXPECT_EQ(message_of(messages, "/baffles/1")->expected, "c");
   EXPECT_EQ(message_of(messages, "/baffles/10")->expected, "e");
   EXPECT_FALSE(message_of(messages, "/baffles/2"));
+  EXPECT_FALSE(message_of(messages, "")) << "of the whole tank only what is said of all of it";
 }
 
 }  // namespace

@@ -34,14 +34,16 @@ class WindowTest : public ::testing::Test {
     copy_demo(folder);
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
-    window->workspace().set_detail({.levels = 4, .resolution = 3e-3});
-    window->workspace().set_effort({.band = false, .others = false, .points = 300});
-    window->workspace().set_draws({.risk = {}, .draws = 2000});
+    window->workspace().runs.set_effort(effort(false));
+    window->workspace().runs.set_draws({.risk = {}, .draws = 2000});
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
     ASSERT_TRUE(window->open(path()));
     settle();
+  }
+  static Runs::Effort effort(bool others) {
+    return {.ladder = {.levels = 4, .resolution = 3e-3}, .band = false, .others = others, .points = 300};
   }
   void TearDown() override {
     // A test that did not save must not be asked about it.
@@ -53,12 +55,16 @@ class WindowTest : public ::testing::Test {
   int steps() { return workspace().document.undo()->count(); }
   /// Computes the other setups and sessions too, which most tests do not need.
   void compute_all() {
-    workspace().set_effort({.band = false, .others = true, .points = 300});
+    workspace().runs.set_effort(effort(true));
     workspace().evaluate();
     settle();
   }
   void settle() {
-    ASSERT_TRUE(wait_for([this] { return !workspace().evaluator.running(); }));
+    ASSERT_TRUE(wait_for([this] { return !workspace().runs.evaluator.running(); }));
+  }
+  /// The lap at the level looked at is there.
+  void settle_level() {
+    ASSERT_TRUE(wait_for([this] { return workspace().runs.level_run_is_current(); }));
   }
   template <class T>
   T* find(const QString& name = {}) {
@@ -84,7 +90,7 @@ class WindowTest : public ::testing::Test {
   }
   double start() {
     settle();
-    return workspace().verdict() ? workspace().verdict()->risk.start : -1;
+    return workspace().runs.verdict() ? workspace().runs.verdict()->risk.start : -1;
   }
   Vec3 pickup(size_t i) { return workspace().setup()->tank.pickups[i].position; }
 

@@ -25,8 +25,8 @@
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
-#include "gui/stations/map_view.h"
-#include "gui/stations/tank_view.h"
+#include "gui/stations/slosh/map_view.h"
+#include "gui/stations/tank/tank_view.h"
 #include "gui/widgets/edit_table.h"
 #include "gui/window_fixture.h"
 
@@ -44,8 +44,8 @@ TEST_F(Window, OpensTheDemoWithItsVerdictInSight) {
             workspace().show(session::rounded_up(start(), {}), Quantity::volume));
   EXPECT_FALSE(window->verdict().tightest_text().isEmpty());
   EXPECT_TRUE(window->windowTitle().startsWith("ostrel-p4.uadze.json"));
-  EXPECT_EQ(workspace().evaluator.result().sessions.size(), 10u) << "every setup on every session";
-  EXPECT_TRUE(workspace().evaluator.result().lap);
+  EXPECT_EQ(workspace().runs.evaluator.result().sessions.size(), 10u) << "every setup on every session";
+  EXPECT_TRUE(workspace().runs.evaluator.result().lap);
 }
 
 TEST_F(Window, DraggingAPickupMovesTheMinimumAndUndoBringsItBack) {
@@ -73,7 +73,7 @@ TEST_F(Window, ADraggedPickupStaysInsideTheTank) {
   view->look(TankView::Look::top);
   QTest::qWait(50);
   drag(view, view->on_screen(pickup(0)), view->on_screen(pickup(0) + Vec3(-2, 2, 0)));
-  EXPECT_TRUE(workspace().car()->tank->contains(pickup(0)));
+  EXPECT_TRUE(workspace().runs.car()->tank->contains(pickup(0)));
 }
 
 TEST_F(Window, KeysChooseAndMoveAPickup) {
@@ -97,30 +97,30 @@ TEST_F(Window, AClickOnTheMapMovesTheCursorEverywhere) {
   window->show_station(Station::slosh);
   auto* map = find<MapView>("map");
   QTest::mouseClick(map, Qt::LeftButton, {}, map->on_screen(2300, 0.020).toPoint());
-  const auto& lap = workspace().lap()->value;
-  EXPECT_NEAR(lap.distance[workspace().cursor()], 2300, 8);
-  EXPECT_NEAR(workspace().level(), 0.020, 0.4e-3);
-  EXPECT_FALSE(workspace().level_is_clean_level());
+  const auto& lap = workspace().runs.lap()->value;
+  EXPECT_NEAR(lap.distance[workspace().selection.cursor()], 2300, 8);
+  EXPECT_NEAR(workspace().runs.level(), 0.020, 0.4e-3);
+  EXPECT_FALSE(workspace().selection.picked_level() == std::nullopt);
   // The tank's picture shows the very same moment.
-  const auto fuel = workspace().fuel_at_cursor();
+  const auto fuel = workspace().runs.fuel_at_cursor();
   ASSERT_TRUE(fuel);
-  EXPECT_EQ(fuel->pull, lap.effective_gravity(workspace().cursor()));
-  EXPECT_NEAR(fuel->volume[0] + fuel->volume[1], workspace().level(), 1e-7);
+  EXPECT_EQ(fuel->pull, lap.effective_gravity(workspace().selection.cursor()));
+  EXPECT_NEAR(fuel->volume[0] + fuel->volume[1], workspace().runs.level(), 1e-7);
   QTest::keyClick(map, Qt::Key_Right);
   QTest::keyClick(map, Qt::Key_PageUp);
-  EXPECT_GT(workspace().level(), 0.0205);
+  EXPECT_GT(workspace().runs.level(), 0.0205);
   auto* ribbon = window->findChild<QWidget*>("ribbon");
   QTest::mouseClick(ribbon, Qt::LeftButton, {}, QPoint(ribbon->width() / 2, 30));
-  EXPECT_NEAR(lap.distance[workspace().cursor()], 2300, 10);
+  EXPECT_NEAR(lap.distance[workspace().selection.cursor()], 2300, 10);
   QTest::keyClick(ribbon, Qt::Key_Home);
-  EXPECT_EQ(workspace().cursor(), 0u);
+  EXPECT_EQ(workspace().selection.cursor(), 0u);
 }
 
 TEST_F(Window, TheVerdictLeadsToItsCause) {
   window->show_station(Station::car);
   QTest::mouseClick(find<QWidget>("verdict tightest"), Qt::LeftButton);
   EXPECT_EQ(window->station(), Station::slosh);
-  EXPECT_EQ(workspace().cursor(), workspace().verdict()->lap->clean.at.tightest);
+  EXPECT_EQ(workspace().selection.cursor(), workspace().runs.verdict()->lap->clean.at.tightest);
   QTest::mouseClick(find<QWidget>("verdict start"), Qt::LeftButton);
   EXPECT_EQ(window->station(), Station::sessions);
   EXPECT_TRUE(find<QTextBrowser>("working")->toPlainText().contains("V_start = V_clean"));
@@ -141,7 +141,7 @@ TEST_F(Window, EveryFigureOfThePlanOpensItsWorking) {
     settle();
     EXPECT_TRUE(working->toPlainText().contains(formula)) << column << working->toPlainText().toStdString();
   }
-  EXPECT_EQ(workspace().session_index(), 1) << "the row's session is the chosen one";
+  EXPECT_EQ(workspace().selection.session_index(), 1) << "the row's session is the chosen one";
 }
 
 TEST_F(Window, ChoosingASetupChangesTheVerdict) {
@@ -150,7 +150,7 @@ TEST_F(Window, ChoosingASetupChangesTheVerdict) {
   setups->setFocus();
   QTest::keyClick(setups, Qt::Key_Down);
   EXPECT_GT(start(), with_surge + 10e-3);
-  EXPECT_EQ(workspace().setup_index(), 1);
+  EXPECT_EQ(workspace().selection.setup_index(), 1);
 }
 
 TEST_F(Window, SavedWorkReopensAsItWas) {
@@ -294,25 +294,25 @@ TEST_F(Window, ADroppedProjectIsOpened) {
 
 TEST_F(Window, UnitsChangeEveryFigureAndNoValue) {
   const project::Project before = workspace().project();
-  workspace().set_units(UnitSystem::us());
+  workspace().appearance.set_units(UnitSystem::us());
   EXPECT_TRUE(window->verdict().start_text().contains("US gal"));
   window->show_station(Station::tank);
   auto* table = find<QTableWidget>("pickups");
   EXPECT_EQ(table->horizontalHeaderItem(1)->text(), "x\n[in]");
   EXPECT_EQ(table->item(0, 1)->text(), "-5.91");
   EXPECT_EQ(workspace().project(), before);
-  workspace().set_units({});
+  workspace().appearance.set_units({});
 }
 
 TEST_F(Window, ARunCanBeStoppedAndStartedAgain) {
   workspace().document.edit("level", [](project::Project& p) { p.setups[0].surge->volume = 1.4e-3; });
-  workspace().evaluator.cancel();
-  EXPECT_FALSE(workspace().evaluator.running());
-  EXPECT_TRUE(workspace().evaluator.stale()) << "what is known is marked as old";
+  workspace().runs.evaluator.cancel();
+  EXPECT_FALSE(workspace().runs.evaluator.running());
+  EXPECT_TRUE(workspace().runs.evaluator.stale()) << "what is known is marked as old";
   EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::slosh), StationState::stale);
   workspace().evaluate();
   settle();
-  EXPECT_FALSE(workspace().evaluator.stale());
+  EXPECT_FALSE(workspace().runs.evaluator.stale());
 }
 
 TEST_F(Window, ComingBackToAnOldStateIsInstantAndTheSame) {
@@ -325,7 +325,7 @@ TEST_F(Window, ComingBackToAnOldStateIsInstantAndTheSame) {
 
 TEST_F(Window, NoLabelIsClippedAtTheSmallestSize) {
   for (const bool dark : {false, true}) {
-    workspace().set_dark(dark, false);
+    workspace().appearance.set_dark(dark, false);
     for (int i = 0; i < station_count; ++i) {
       window->show_station(static_cast<Station>(i));
       QTest::qWait(30);

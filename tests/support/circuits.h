@@ -14,7 +14,7 @@ inline circuit::Part line(int dash, double length, Vec3 run = Vec3::Zero()) {
   p.dash = dash, p.length = length, p.run = run;
   return p;
 }
-inline circuit::Part fitting(circuit::Form form, int count = 1) {
+inline circuit::Part fitting(circuit::FittingForm form, int count = 1) {
   circuit::Part p{.kind = circuit::PartKind::fitting};
   p.form = form, p.count = count;
   return p;
@@ -35,13 +35,13 @@ inline circuit::Case plain_case() {
                     .pickups = {{"pickup", "lift"}}};
   c.circuit.lifts = {{"lift",
                       {of_type(PartKind::filter, "pickup sock, 100 micron"), pump("lift pump, 200 l/h class"),
-                       line(6, 0.5), fitting(Form::exit)}}};
-  c.circuit.overflow = {fitting(Form::entry), line(8, 0.3), fitting(Form::exit)};
+                       line(6, 0.5), fitting(FittingForm::exit)}}};
+  c.circuit.overflow = {fitting(FittingForm::entry), line(8, 0.3), fitting(FittingForm::exit)};
   c.circuit.mains = {{"main", {pump("main pump, 340 l/h class")}, {}}};
   c.circuit.feed = {line(8, 1.5), of_type(PartKind::filter, "fine filter, 10 micron"), line(8, 0.5)};
   c.circuit.rail.injector = "injector, 52 l/h class";
   c.circuit.regulator.type = "regulator, large";
-  c.circuit.back = {line(6, 1.5), fitting(Form::exit)};
+  c.circuit.back = {line(6, 1.5), fitting(FittingForm::exit)};
   c.at.demand = 120 * litre_per_hour;
   return c;
 }
@@ -53,10 +53,10 @@ inline circuit::Case random_case(Random& r) {
   const auto leg = [&](bool end) {
     Leg out{line(4 + 2 * r.whole(0, 3), r.uniform(0.1, 3), 0.05 * r.direction())};
     for (int k = r.whole(0, 3); k > 0; --k)
-      out.push_back(fitting(static_cast<Form>(r.whole(0, 4)), r.whole(1, 3)));
+      out.push_back(fitting(static_cast<FittingForm>(r.whole(0, 4)), r.whole(1, 3)));
     if (r.whole(0, 2) == 0) out.push_back(of_type(PartKind::filter, "fine filter, 10 micron"));
     if (r.whole(0, 3) == 0) out.push_back(of_type(PartKind::check_valve, "check valve, light spring"));
-    if (end) out.push_back(fitting(Form::exit));
+    if (end) out.push_back(fitting(FittingForm::exit));
     return out;
   };
   const auto& pumps = c.catalogue->pumps;
@@ -80,7 +80,7 @@ inline circuit::Case random_case(Random& r) {
   c.circuit.lifts[0].parts.insert(c.circuit.lifts[0].parts.begin(), wired_pump(0, 2));
   c.circuit.overflow = leg(true);
   std::erase_if(c.circuit.overflow, [](const Part& p) { return p.kind == PartKind::check_valve; });
-  c.circuit.tee = {line(8, 0.4), fitting(Form::exit)};
+  c.circuit.tee = {line(8, 0.4), fitting(FittingForm::exit)};
   c.circuit.surge_vent = r.whole(0, 1) * 3e-3;
   c.circuit.mains.clear();
   for (int k = r.whole(1, 3); k > 0; --k) {
@@ -90,8 +90,8 @@ inline circuit::Case random_case(Random& r) {
   }
   c.circuit.feed = leg(false);
   c.circuit.back = leg(true);
-  c.circuit.feed_kind = static_cast<EngineFeed>(r.whole(0, 2));
-  c.circuit.rail.feed = static_cast<RailFeed>(r.whole(0, 2));
+  c.circuit.engine_supply = static_cast<EngineSupply>(r.whole(0, 2));
+  c.circuit.rail.entry = static_cast<RailEntry>(r.whole(0, 2));
   c.circuit.rail.injectors = r.whole(1, 8);
   c.circuit.transfer.kind = static_cast<TransferKind>(r.whole(0, 1));
   c.at.demand = r.uniform(0, 250) * litre_per_hour;

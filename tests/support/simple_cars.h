@@ -54,7 +54,7 @@ inline starvation::Course course_of(const starvation::FuelSystem& car, const lap
 }
 
 inline starvation::FuelSystem surge_car(double volume, double lift,
-                                        starvation::Return to = starvation::Return::surge_tank) {
+                                        circuit::ReturnTo to = circuit::ReturnTo::surge_tank) {
   starvation::FuelSystem car = simple_car({0, 0.2, 0});
   car.pickups[0].feeds = "lift";
   car.lift_pumps = {{"lift", lift}};

@@ -2,6 +2,7 @@
 // A folder for one test, removed with all it holds.
 #include <stdlib.h>
 
+#include <chrono>
 #include <filesystem>
 #include <fstream>
 #include <sstream>
@@ -44,6 +45,11 @@ inline std::string slurp(const std::filesystem::path& path) {
 
 inline std::filesystem::path source(const std::string& name) {
   return std::filesystem::path(UADZE_SOURCE_DIR) / name;
+}
+
+/// As if the file had been written again, alike.
+inline void touch(const std::filesystem::path& file) {
+  std::filesystem::last_write_time(file, std::filesystem::last_write_time(file) + std::chrono::seconds(2));
 }
 
 /// A copy of the demo in a folder of its own.

@@ -13,8 +13,11 @@ std::vector<std::string> split(std::string_view line, char separator) {
   std::vector<std::string> fields;
   std::string field;
   bool quoted = false;
-  for (char c : line) {
-    if (c == '"')
+  for (size_t i = 0; i < line.size(); ++i) {
+    const char c = line[i];
+    if (c == '"' && quoted && i + 1 < line.size() && line[i + 1] == '"')
+      field += line[++i];
+    else if (c == '"')
       quoted = !quoted;
     else if (c == separator && !quoted)
       fields.push_back(std::move(field)), field.clear();
@@ -31,6 +34,22 @@ std::vector<std::string> split(std::string_view line, char separator) {
 }
 
 }  // namespace
+
+std::string csv_row(const std::vector<std::string>& cells) {
+  std::string out;
+  for (const std::string& cell : cells) {
+    if (&cell != cells.data()) out += ',';
+    // A field that begins with # would be taken for a comment.
+    if (cell.find_first_of(",\"\r\n") == std::string::npos && !cell.starts_with('#')) {
+      out += cell;
+      continue;
+    }
+    out += '"';
+    for (char c : cell) out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    out += '"';
+  }
+  return out + "\n";
+}
 
 CsvTable parse_csv(std::string_view text, const std::string& file) {
   if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);

@@ -3,7 +3,11 @@
 // ends, separated by comma, semicolon or tab (whichever the header holds most of). Numbers have a decimal
 // point whatever the locale.
 //
-//   const CsvTable table = parse_csv(read_file(path), path.string());
+// Example:
+//   using namespace uadze;
+//   const std::string text = csv_row({"pickup", "volume [l]"}) + csv_row({"rear, left", "1.25"});
+//   const CsvTable table = parse_csv(text, "reach.csv");
+//   EXPECT_EQ(table.rows[0][0], "rear, left");
 #include <string>
 #include <string_view>
 #include <vector>
@@ -23,5 +27,8 @@ struct CsvTable {
 /// names file and line for an empty file or rows of another length than the header; where decimal commas look
 /// like the reason it says so.
 CsvTable parse_csv(std::string_view text, const std::string& file);
+
+/// One line of a table, its end with it; cells that need it are quoted (RFC 4180).
+std::string csv_row(const std::vector<std::string>& cells);
 
 }  // namespace uadze

@@ -30,6 +30,8 @@ constexpr std::array volume_units{Unit{"L", 1e-3, 0, 1},     Unit{"US gal", us_g
                                   Unit{"gal", us_gallon},    Unit{"ml", 1e-6, 0, 0},
                                   Unit{"cm3", 1e-6, 0, 0},   Unit{"cc", 1e-6, 0, 0},
                                   Unit{"litre", 1e-3, 0, 1}, Unit{"m3", 1.0, 0, 4}};
+constexpr std::array mass_flow_units{Unit{"kg/h", 1 / hour, 0, 1}, Unit{"lb/h", pound / hour, 0, 1},
+                                     Unit{"g/s", 1e-3, 0, 2}, Unit{"kg/s", 1.0, 0, 5}};
 constexpr std::array mass_units{Unit{"kg", 1.0, 0, 1}, Unit{"lb", pound, 0, 1}, Unit{"g", 1e-3, 0, 0}};
 constexpr std::array duration_units{Unit{"s", 1.0, 0, 1}, Unit{"ms", 1e-3, 0, 0}, Unit{"min", 60.0},
                                     Unit{"h", hour, 0, 2}};
@@ -153,6 +155,8 @@ std::span<const Unit> known_units(Quantity quantity) {
       return specific_heat_units;
     case Quantity::heat_flow:
       return heat_flow_units;
+    case Quantity::mass_flow:
+      return mass_flow_units;
   }
   return plain_units;
 }
@@ -179,6 +183,7 @@ Unit shown_unit(Quantity quantity, const UnitSystem& units) {
     case Quantity::velocity:
       return pick(units.speed == SpeedUnit::mile_per_hour);
     case Quantity::mass:
+    case Quantity::mass_flow:
       return pick(units.mass == MassUnit::pound);
     default:
       return all[0];

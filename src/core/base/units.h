@@ -42,6 +42,7 @@ enum class Quantity {
   charge,         ///< C
   specific_heat,  ///< J/(kg K)
   heat_flow,      ///< W, of pumps, heat and losses
+  mass_flow,      ///< kg/s
 };
 
 enum class VolumeUnit { litre, us_gallon };

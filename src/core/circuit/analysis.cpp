@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/root.h"
 #include "core/circuit/build.h"
 
 namespace uadze::circuit {
@@ -72,12 +73,7 @@ double lift_limit(const Case& given, double most) {
   };
   if (drains(0.0)) return 0.0;
   if (!drains(most)) return most;
-  double low = 0, high = most;
-  for (int k = 0; k < 24; ++k) {
-    const double middle = (low + high) / 2;
-    (drains(middle) ? high : low) = middle;
-  }
-  return low;
+  return turn_between(drains, 0.0, most, most * 0x1p-24).no;
 }
 
 }  // namespace
@@ -89,9 +85,9 @@ Capacity capacity(const Case& c, bool costs) {
   const std::pair<double, Quantity> shown{out.available, Quantity::flow};
   std::string dearest;
   if (!out.costs.empty()) dearest = " What costs most of it: " + out.costs.front().label + ".";
-  switch (c.circuit.feed_kind) {
-    case EngineFeed::returned:
-    case EngineFeed::returnless:
+  switch (c.circuit.engine_supply) {
+    case EngineSupply::returned:
+    case EngineSupply::returnless:
       out.limits.push_back({LimitKind::supply,
                             out.available,
                             {"Pumps and lines give {} at the set pressure." + dearest, {shown}}});
@@ -101,12 +97,12 @@ Capacity capacity(const Case& c, bool costs) {
            {"The injectors pass {} at {} duty.",
             {{injector_limit(c), Quantity::flow}, {c.circuit.rail.duty_limit, Quantity::fraction}}}});
       break;
-    case EngineFeed::high_pressure:
+    case EngineSupply::high_pressure:
       out.limits.push_back({LimitKind::supply,
                             out.available,
                             {"The high-pressure pump's inlet pressure holds up to {}." + dearest, {shown}}});
       break;
-    case EngineFeed::carburettor:
+    case EngineSupply::carburettor:
       out.limits.push_back(
           {LimitKind::supply, out.available, {"Pump and needle seat pass {}." + dearest, {shown}}});
       break;
@@ -240,7 +236,7 @@ std::vector<LineChoice> line_choices(const Case& c, const State& s, bool gains) 
       for (const Part& p : *leg) {
         if (p.kind == PartKind::line && p.type == line->type && p.bore <= 0)
           size.loss += drop(Element{Line{p.length, bore, hose->roughness}}, choice.flow, s.liquid).value;
-        if (p.kind == PartKind::fitting && p.bore <= 0 && p.form != Form::reducer)
+        if (p.kind == PartKind::fitting && p.bore <= 0 && p.form != FittingForm::reducer)
           size.loss +=
               drop(Element{loss(p.count * fitting_loss(p.form, bore, bore), bore)}, choice.flow, s.liquid)
                   .value;
@@ -324,9 +320,9 @@ CurvePair curves_of(const Case& c, const State& s, size_t pump) {
   const PumpState& p = s.pumps[pump];
   const Part& part = leg_at(c.circuit, p.leg)->at(static_cast<size_t>(p.part));
   const PumpType& type = *find(c.catalogue->pumps, part.type);
-  const Feed feed{p.supply, p.engine_driven
-                                ? 0.0
-                                : wiring_resistance(part.wiring, *c.catalogue, c.circuit.wire_temperature)};
+  const PumpDrive drive{
+      p.supply,
+      p.engine_driven ? 0.0 : wiring_resistance(part.wiring, *c.catalogue, c.circuit.wire_temperature)};
   double top = p.rise;
   for (const auto& curve : type.curves.curves) top = std::max(top, curve.points.back().pressure);
   // The circuit's side: all that is not pump in this leg, by the square of the flow about the present
@@ -336,7 +332,7 @@ CurvePair curves_of(const Case& c, const State& s, size_t pump) {
     if (x.leg == p.leg && x.part != p.part) friction += x.loss;
   for (int k = 0; k <= 60; ++k) {
     const double rise = top * k / 60;
-    const double flow = p.on ? wired(type.curves, rise, feed).flow : 0.0;
+    const double flow = p.on ? wired(type.curves, rise, drive).flow : 0.0;
     if (flow < 0) break;
     out.rise.push_back(rise);
     out.flow.push_back(flow);

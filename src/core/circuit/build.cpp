@@ -118,12 +118,13 @@ class Builder {
       const PumpType& type = *find(c_.catalogue->pumps, p.type);
       const bool ends = i + 1 == parts.size() && last.empty() && !(type.built_in_check && p.check_valve);
       const int after = ends ? to : net().node(title + " behind the pump");
-      const Feed feed = type.curves.engine_driven
-                            ? Feed{c_.at.rotation, 0.0}
-                            : Feed{c_.at.supply.value_or(k_.supply),
-                                   wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature)};
+      const PumpDrive drive =
+          type.curves.engine_driven
+              ? PumpDrive{c_.at.rotation, 0.0}
+              : PumpDrive{c_.at.supply.value_or(k_.supply),
+                          wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature)};
       const int branch =
-          net().add({.name = title, .from = here, .to = after, .law = Pump{&type.curves, feed, running}});
+          net().add({.name = title, .from = here, .to = after, .law = Pump{&type.curves, drive, running}});
       out_.pumps.push_back({place, static_cast<int>(i), branch, &type, &p.wiring});
       out_.pieces.push_back({place, static_cast<int>(i), branch, {}, 0.0, 0.0, 0.0});
       here = after;
@@ -212,18 +213,18 @@ class Builder {
     leg({LegKind::feed, 0}, out_.merge, out_.entry, true);
     const double reference = k_.regulator.referenced ? c_.at.manifold : out_.ambient;
     out_.set = reference + k_.regulator.base;
-    switch (k_.feed_kind) {
-      case EngineFeed::returned:
+    switch (k_.engine_supply) {
+      case EngineSupply::returned:
         rail();
         regulator(out_.sense);
         break;
-      case EngineFeed::returnless:
+      case EngineSupply::returnless:
         rail();
         out_.sense = out_.merge;
         regulator(out_.merge);
         break;
-      case EngineFeed::high_pressure:
-      case EngineFeed::carburettor:
+      case EngineSupply::high_pressure:
+      case EngineSupply::carburettor:
         net().nodes[static_cast<size_t>(out_.entry)].withdrawal = c_.at.demand;
         out_.sense = k_.back.empty() ? out_.merge : out_.entry;
         if (!k_.regulator.type.empty()) regulator(out_.sense);
@@ -245,15 +246,15 @@ class Builder {
       net().add({.name = "rail", .from = out_.entry, .to = end, .law = Chain{loss(turn, k_.rail.bore)}});
     };
     joint(out_.injectors.front());
-    if (k_.rail.feed == RailFeed::both_ends && n > 1) joint(out_.injectors.back());
-    switch (k_.rail.feed) {
-      case RailFeed::through:
+    if (k_.rail.entry == RailEntry::both_ends && n > 1) joint(out_.injectors.back());
+    switch (k_.rail.entry) {
+      case RailEntry::through:
         out_.sense = out_.injectors.back();
         break;
-      case RailFeed::both_ends:
+      case RailEntry::both_ends:
         out_.sense = out_.injectors[static_cast<size_t>(n / 2)];
         break;
-      case RailFeed::dead_end:
+      case RailEntry::dead_end:
         out_.sense = out_.entry;
         break;
     }

@@ -13,7 +13,34 @@
 namespace uadze::circuit {
 
 enum class CostClass { low, middle, high };
-const std::vector<std::string>& cost_names();
+constexpr const char* name_of(CostClass value) {
+  switch (value) {
+    case CostClass::low:
+      return "low";
+    case CostClass::middle:
+      return "middle";
+    case CostClass::high:
+      return "high";
+  }
+  return nullptr;
+}
+
+/// What a pump is made for: filling a surge tank, feeding an engine at rail pressure, feeding carburettors
+/// and high-pressure pumps at a low one.
+enum class PumpRole { any, lift, main, feed };
+constexpr const char* name_of(PumpRole value) {
+  switch (value) {
+    case PumpRole::any:
+      return "any";
+    case PumpRole::lift:
+      return "lift";
+    case PumpRole::main:
+      return "main";
+    case PumpRole::feed:
+      return "feed";
+  }
+  return nullptr;
+}
 
 struct Entry {
   std::string name;
@@ -24,6 +51,7 @@ struct Entry {
 
 struct PumpType : Entry {
   PumpCurves curves;
+  PumpRole role = PumpRole::any;
   bool built_in_check = true;
   bool alcohol = true;  ///< stands high-ethanol blends
 };

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/root.h"
 #include "core/circuit/build.h"
 #include "core/circuit/findings.h"
 #include "core/circuit/jet_pump.h"
@@ -20,7 +21,7 @@ std::string label_of(const Part& p) {
     case PartKind::line:
       return p.dash > 0 ? fmt::format("line -{}", p.dash) : "line";
     case PartKind::fitting:
-      return (p.count > 1 ? fmt::format("{} x ", p.count) : "") + form_names()[static_cast<size_t>(p.form)];
+      return (p.count > 1 ? fmt::format("{} x ", p.count) : "") + name_of(p.form);
     case PartKind::restriction:
       return "restriction";
     default:
@@ -97,17 +98,17 @@ class Reader {
       s.name = at.leg.title(c_.circuit);
       if (std::count_if(leg.begin(), leg.end(), [](const Part& x) { return x.kind == PartKind::pump; }) > 1)
         s.name += ", " + label_of(leg[static_cast<size_t>(at.part)]);
-      s.on = pump.running && pump.feed.supply > 0;
+      s.on = pump.running && pump.drive.supply > 0;
       s.engine_driven = at.type->curves.engine_driven;
       s.flow = q(at.branch);
       s.inlet = p(b.from);
       s.rise = p(b.to) - s.inlet;
       s.inlet_margin = s.inlet - b_.liquid.vapour_pressure;
       s.margin_needed = at.type->curves.inlet_margin;
-      s.supply = pump.feed.supply;
+      s.supply = pump.drive.supply;
       s.voltage = s.on ? s.supply : 0.0;
       if (s.on) {
-        const Operation now = wired(*pump.curves, s.rise, pump.feed);
+        const Operation now = wired(*pump.curves, s.rise, pump.drive);
         s.current = s.engine_driven ? 0.0 : std::max(now.current, 0.0);
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
@@ -115,7 +116,7 @@ class Reader {
       }
       s.hydraulic = s.on ? std::max(s.flow * s.rise, 0.0) : 0.0;
       WireState wire{.pump = static_cast<int>(out_.pumps.size())};
-      wire.resistance = pump.feed.resistance;
+      wire.resistance = pump.drive.resistance;
       wire.drop = s.current * wire.resistance;
       const auto density = [&](double a) { return a > 0 ? s.current / a : 0.0; };
       wire.feed_density = density(at.wiring->feed_area);
@@ -152,7 +153,8 @@ class Reader {
     if (b_.injectors.empty()) {
       out_.rail = p(b_.entry);
       out_.rail_difference = out_.rail - out_.ambient;
-      out_.difference_set = k.feed_kind == EngineFeed::high_pressure ? k.high_pressure.least_inlet : 0.0;
+      out_.difference_set =
+          k.engine_supply == EngineSupply::high_pressure ? k.high_pressure.least_inlet : 0.0;
       return;
     }
     const InjectorType& type = *find(c_.catalogue->injectors, k.rail.injector);
@@ -220,12 +222,8 @@ class Reader {
       }
       out_.transfer = flow;
     } else if (!line.empty()) {
-      double low = 0, high = 1e-3;
-      for (int k = 0; k < 60; ++k) {
-        const double middle = (low + high) / 2;
-        (drop(line, middle, b_.liquid).value < std::abs(head) ? low : high) = middle;
-      }
-      out_.transfer = std::copysign(low, head);
+      const auto spare = [&](double flow) { return drop(line, flow, b_.liquid).value - std::abs(head); };
+      out_.transfer = std::copysign(root_between(spare, 0.0, 1e-3, 1e-16).value, head);
     }
   }
 
@@ -242,15 +240,15 @@ double spare(Case& c, double demand, Solution& last) {
   if (!now.converged) return -1e9;
   const auto at = [&](int node) { return now.pressure[static_cast<size_t>(node)]; };
   double out = 0;
-  switch (c.circuit.feed_kind) {
-    case EngineFeed::returned:
-    case EngineFeed::returnless:
+  switch (c.circuit.engine_supply) {
+    case EngineSupply::returned:
+    case EngineSupply::returnless:
       out = at(b.sense) - b.set;
       break;
-    case EngineFeed::high_pressure:
+    case EngineSupply::high_pressure:
       out = at(b.entry) - b.ambient - c.circuit.high_pressure.least_inlet;
       break;
-    case EngineFeed::carburettor:
+    case EngineSupply::carburettor:
       out = at(b.entry) - b.ambient -
             drop(Element{orifice(0.61, c.circuit.carburettor.seat)}, demand, b.liquid).value;
       break;
@@ -259,11 +257,27 @@ double spare(Case& c, double demand, Solution& last) {
   return out;
 }
 
+/// "feed line, part 2" for a member of one of the circuit's parts; "circuit" for others.
+std::string words_for(const ValuePlace& at, const Case& c) {
+  for (const LegPlace& place : legs_of(c.circuit, c.surroundings))
+    if (const Leg* leg = leg_at(c.circuit, place))
+      for (size_t i = 0; i < leg->size(); ++i) {
+        const auto* begin = reinterpret_cast<const char*>(&(*leg)[i]);
+        const auto* address = static_cast<const char*>(at.address);
+        if (address >= begin && address < begin + sizeof(Part))
+          return fmt::format("{}, part {}", place.title(c.circuit), i + 1);
+      }
+  return "circuit";
+}
+
 }  // namespace
 
 State run(const Case& c, const State* start) {
-  Messages faults = circuit_faults(c.circuit, c.surroundings, *c.catalogue, "/circuit");
-  if (has_errors(faults)) throw InputError(std::move(faults));
+  // A circuit that came from a project was checked there, with its place in the file; here words must do.
+  Messages messages;
+  for (const Fault& f : circuit_faults(c.circuit, c.surroundings, *c.catalogue))
+    messages.push_back({f.severity, "", words_for(f.at, c), f.expected, f.found});
+  if (has_errors(messages)) throw InputError(std::move(messages));
   Built built = build(c);
   Solution solution = solve(built.network, built.liquid, start ? &start->solution : nullptr);
   return Reader(c, built, std::move(solution)).run();
@@ -281,27 +295,12 @@ double available_flow(const Case& given) {
     high *= 2;
     if (high > 0.05) return high;
   }
-  // Illinois' regula falsi, and halving whenever that did not halve the bracket in two steps.
-  int side = 0;
-  double now = low, width = high - low;
-  for (int k = 0; k < 100 && high - low > 1e-12; ++k) {
-    const double guess = (low * at_high - high * at_low) / (at_high - at_low);
-    const bool slow = k % 2 == 1 && high - low > width / 2;
-    if (k % 2 == 1) width = high - low;
-    now = !slow && std::isfinite(guess) && guess > low && guess < high ? guess : (low + high) / 2;
-    const double value = spare(c, now, last);
-    if (std::abs(value) < 1.0) break;
-    if (value >= 0) {
-      low = now, at_low = value;
-      if (side == 1) at_high /= 2;
-      side = 1;
-    } else {
-      high = now, at_high = value;
-      if (side == -1) at_low /= 2;
-      side = -1;
-    }
-  }
-  return now;
+  // Within a pascal is as good as on it.
+  const auto pressed = [&](double demand) {
+    const double value = spare(c, demand, last);
+    return std::abs(value) < 1.0 ? 0.0 : value;
+  };
+  return root_between(pressed, low, high, at_low, at_high, 1e-12, 100).value;
 }
 
 }  // namespace uadze::circuit

@@ -14,15 +14,13 @@
 #include <string>
 #include <vector>
 
-#include "core/base/message.h"
+#include "core/base/fault.h"
 #include "core/base/phrase.h"
 #include "core/circuit/catalogue.h"
 #include "core/circuit/network.h"
 #include "core/circuit/parts.h"
 
 namespace uadze::circuit {
-
-enum class ReturnTo { surge_tank, main_tank, overflow_tee };
 
 /// What stands round the circuit.
 struct Surroundings {
@@ -61,18 +59,15 @@ struct Case {
   OperatingPoint at;
 };
 
-/// Faults of the circuit's build: unknown types, missing ends, zero bores; warnings where it names a pickup
-/// or lift pump that is not there. `place` leads to the circuit.
-Messages circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue,
-                        const std::string& place);
+/// Faults of the circuit's build, each at its member: unknown types, missing ends, zero bores; warnings where
+/// it names a pickup or lift pump that is not there.
+Faults circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue);
 
 enum class LegKind { lift, overflow, tee, suction, main, feed, rail, back, transfer };
-/// "/lifts/0", "/feed": below the circuit.
 struct LegPlace {
   LegKind kind = LegKind::feed;
   int index = 0;
   bool operator==(const LegPlace&) const = default;
-  std::string pointer() const;
   std::string title(const Circuit& circuit) const;  ///< "lift left", "feed line"
 };
 
@@ -117,6 +112,19 @@ struct WireState {
 };
 
 enum class RegulatorMode { none, regulating, starved, overwhelmed };
+constexpr const char* name_of(RegulatorMode value) {
+  switch (value) {
+    case RegulatorMode::none:
+      return "none";
+    case RegulatorMode::regulating:
+      return "regulating";
+    case RegulatorMode::starved:
+      return "starved";
+    case RegulatorMode::overwhelmed:
+      return "overwhelmed";
+  }
+  return nullptr;
+}
 
 struct RegulatorState {
   RegulatorMode mode = RegulatorMode::none;
@@ -180,7 +188,7 @@ double available_flow(const Case& c);
 double ambient_pressure(double altitude);
 
 /// K of one fitting in its bore. `bore_after` counts for reducers.
-double fitting_loss(Form form, double bore, double bore_after);
+double fitting_loss(FittingForm form, double bore, double bore_after);
 
 /// The bore of a part, m: its own, or by hose and dash; fittings take that of the line beside them. 0:
 /// unknown.

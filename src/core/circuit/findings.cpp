@@ -69,15 +69,15 @@ class Finder {
                          s_.leanest + 1),
              {{lean, Quantity::fraction}}});
     }
-    if (k.feed_kind == EngineFeed::high_pressure && s_.rail_difference < k.high_pressure.least_inlet)
+    if (k.engine_supply == EngineSupply::high_pressure && s_.rail_difference < k.high_pressure.least_inlet)
       say(Severity::error, {LegKind::feed, 0}, -1,
           {"The high-pressure pump gets {} at its inlet; it needs {}.",
            {{s_.rail_difference, Quantity::pressure}, {k.high_pressure.least_inlet, Quantity::pressure}}});
-    if (k.feed_kind == EngineFeed::high_pressure && s_.rail < s_.liquid.vapour_pressure)
+    if (k.engine_supply == EngineSupply::high_pressure && s_.rail < s_.liquid.vapour_pressure)
       say(Severity::error, {LegKind::feed, 0}, -1,
           {"The fuel boils before the high-pressure pump: its inlet is {} under the vapour pressure.",
            {{s_.liquid.vapour_pressure - s_.rail, Quantity::pressure}}});
-    if (k.feed_kind == EngineFeed::carburettor) needle();
+    if (k.engine_supply == EngineSupply::carburettor) needle();
   }
 
   void needle() {

@@ -32,19 +32,6 @@ Friction friction_factor(double re, double rough) {
   return {std::exp(y), dy / span};
 }
 
-double colebrook(double re, double rough) {
-  double x = 8.0;
-  for (int k = 0; k < 100; ++k) {
-    const double inside = rough / 3.7 + 2.51 * x / re;
-    const double f = x + 2 * std::log10(inside);
-    const double slope = 1 + 2 / std::log(10.0) * 2.51 / re / inside;
-    const double step = f / slope;
-    x -= step;
-    if (std::abs(step) < 1e-14 * x) break;
-  }
-  return 1 / (x * x);
-}
-
 double fully_turbulent_friction(double rough) { return std::pow(-2 * std::log10(rough / 3.7), -2); }
 
 double fitting_friction(double bore) { return fully_turbulent_friction(steel_roughness / bore); }

@@ -19,9 +19,6 @@ inline constexpr double laminar_end = 2000.0, turbulent_start = 4000.0;
 /// `relative_roughness` is roughness over bore.
 Friction friction_factor(double reynolds, double relative_roughness);
 
-/// Colebrook's value at any Reynolds number, to rounding, for checking.
-double colebrook(double reynolds, double relative_roughness);
-
 /// f_T, at so high a Reynolds number that only roughness counts (von Karman).
 double fully_turbulent_friction(double relative_roughness);
 

@@ -1,5 +1,6 @@
 #include "core/circuit/jet_pump.h"
 
+#include "core/base/root.h"
 #include "core/circuit/element.h"
 
 namespace uadze::circuit {
@@ -20,11 +21,7 @@ double entrained_flow(const JetPump& jet, double motive, double lift, const flui
   if (spare(0.0) <= 0) return 0.0;
   double low = 0, high = motive;
   while (spare(high) > 0 && high < 1000 * motive) low = high, high *= 2;
-  for (int k = 0; k < 60; ++k) {
-    const double middle = (low + high) / 2;
-    (spare(middle) > 0 ? low : high) = middle;
-  }
-  return (low + high) / 2;
+  return root_between(spare, low, high, 1e-15).value;
 }
 
 double nozzle_drop(const JetPump& jet, double motive, const fluid::Liquid& liquid) {

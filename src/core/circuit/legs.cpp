@@ -44,12 +44,12 @@ auto* leg_in(C& c, const LegPlace& p) {
 
 class FaultFinder {
  public:
-  FaultFinder(const Circuit& c, const Surroundings& around, const Catalogue& catalogue, std::string place)
-      : c_(c), around_(around), cat_(catalogue), place_(std::move(place)) {}
+  FaultFinder(const Circuit& c, const Surroundings& around, const Catalogue& catalogue)
+      : c_(c), around_(around), cat_(catalogue) {}
 
-  Messages run() {
+  Faults run() {
     for (const LegPlace& place : legs_of(c_, around_))
-      if (const Leg* leg = leg_at(c_, place)) parts(place, *leg);
+      if (const Leg* leg = leg_at(c_, place)) parts(*leg);
     ends();
     rail();
     charging();
@@ -57,71 +57,72 @@ class FaultFinder {
   }
 
  private:
-  void fail(const std::string& where, std::string expected, std::string found) {
-    out_.push_back({Severity::error, "", place_ + where, std::move(expected), std::move(found)});
+  template <class Member>
+  void fail(const Member& member, std::string expected, std::string found) {
+    add_fault(out_, Severity::error, place_of(member), std::move(expected), std::move(found));
   }
 
   /// What leads from the circuit to the tank and back may be missing for a while, as the two are edited one
   /// after the other.
-  void warn(const std::string& where, std::string expected, std::string found) {
-    out_.push_back({Severity::warning, "", place_ + where, std::move(expected), std::move(found)});
+  template <class Member>
+  void warn(const Member& member, std::string expected, std::string found) {
+    add_fault(out_, Severity::warning, place_of(member), std::move(expected), std::move(found));
   }
 
   template <class List>
-  bool known(const List& list, const std::string& name, const std::string& where) {
+  bool known(const List& list, const std::string& name) {
     if (find(list, name)) return true;
     std::string names;
     for (const auto& t : list) names += (names.empty() ? "\"" : ", \"") + t.name + "\"";
-    fail(where, "a type of the catalogue: " + (names.empty() ? "there is none" : names), "\"" + name + "\"");
+    fail(name, "a type of the catalogue: " + (names.empty() ? "there is none" : names), "\"" + name + "\"");
     return false;
   }
 
-  void parts(const LegPlace& place, const Leg& leg) {
+  void parts(const Leg& leg) {
     for (size_t i = 0; i < leg.size(); ++i) {
       const Part& p = leg[i];
-      const std::string at = fmt::format("{}/parts/{}", place.pointer(), i);
       switch (p.kind) {
         case PartKind::line:
-          if (!p.type.empty() && known(cat_.hoses, p.type, at + "/type") && p.bore <= 0 &&
+          if (!p.type.empty() && known(cat_.hoses, p.type) && p.bore <= 0 &&
               bore_of(*find(cat_.hoses, p.type), p.dash) <= 0) {
             std::string sizes;
             for (const auto& [dash, bore] : find(cat_.hoses, p.type)->bore)
               sizes += fmt::format("{}{}", sizes.empty() ? "" : ", ", dash);
-            fail(at + "/dash", "a size this hose is made in: " + sizes, fmt::format("{}", p.dash));
+            fail(p.dash, "a size this hose is made in: " + sizes, fmt::format("{}", p.dash));
           }
-          if (!(p.length > 0)) fail(at + "/length_mm", "above 0", fmt::format("{:.6g}", p.length * 1e3));
+          if (!(p.length > 0)) fail(p.length, "above 0", fmt::format("{:.6g}", p.length * 1e3));
           if (p.run.norm() > p.length * (1 + 1e-6))
-            fail(at + "/run_mm", fmt::format("not longer than the line, {:.6g} mm", p.length * 1e3),
+            fail(p.run, fmt::format("not longer than the line, {:.6g} mm", p.length * 1e3),
                  fmt::format("{:.6g} mm from start to end", p.run.norm() * 1e3));
-          if (p.type.empty() && p.bore <= 0) fail(at, "a hose with its dash size, or a bore", "neither");
+          if (p.type.empty() && p.bore <= 0) fail(p, "a hose with its dash size, or a bore", "neither");
           break;
         case PartKind::fitting:
         case PartKind::restriction:
           if (!(bore_of(leg, i, cat_) > 0))
-            fail(at + "/bore_mm", "a bore above 0, or a line beside it to take it from",
+            fail(p.bore, "a bore above 0, or a line beside it to take it from",
                  fmt::format("{:.6g}", p.bore * 1e3));
           break;
         case PartKind::filter:
-          known(cat_.filters, p.type, at + "/type");
+          known(cat_.filters, p.type);
           break;
         case PartKind::check_valve:
-          known(cat_.check_valves, p.type, at + "/type");
+          known(cat_.check_valves, p.type);
           break;
         case PartKind::pump:
-          if (known(cat_.pumps, p.type, at + "/type"))
-            for (Message m : curve_faults(find(cat_.pumps, p.type)->curves, place_ + at + "/type"))
-              out_.push_back(std::move(m));
-          if (!p.wiring.relay.empty()) known(cat_.relays, p.wiring.relay, at + "/wiring/relay");
-          if (!p.wiring.fuse.empty()) known(cat_.fuses, p.wiring.fuse, at + "/wiring/fuse");
+          if (known(cat_.pumps, p.type))
+            for (const Fault& f : curve_faults(find(cat_.pumps, p.type)->curves))
+              fail(p.type, f.expected, f.found);
+          if (!p.wiring.relay.empty()) known(cat_.relays, p.wiring.relay);
+          if (!p.wiring.fuse.empty()) known(cat_.fuses, p.wiring.fuse);
           if ((p.wiring.feed_length > 0 && !(p.wiring.feed_area > 0)) ||
               (p.wiring.ground_length > 0 && !(p.wiring.ground_area > 0)))
-            fail(at + "/wiring", "a gauge with each length", "a length without a gauge");
+            fail(p.wiring, "a gauge with each length", "a length without a gauge");
           break;
         case PartKind::sensor:
-          known(cat_.sensors, p.type, at + "/type");
+          known(cat_.sensors, p.type);
           break;
         case PartKind::diffuser:
-          known(cat_.diffusers, p.type, at + "/type");
+          known(cat_.diffusers, p.type);
           break;
       }
     }
@@ -133,97 +134,71 @@ class FaultFinder {
   }
 
   void ends() {
-    if (c_.mains.empty()) fail("/mains", "one to three main pumps", "none: nothing feeds the engine");
-    if (c_.mains.size() > 3) fail("/mains", "one to three main pumps", fmt::format("{}", c_.mains.size()));
+    if (c_.mains.empty()) fail(c_.mains, "one to three main pumps", "none: nothing feeds the engine");
+    if (c_.mains.size() > 3) fail(c_.mains, "one to three main pumps", fmt::format("{}", c_.mains.size()));
     for (size_t i = 0; i < c_.mains.size(); ++i) {
       const auto& m = c_.mains[i];
-      const std::string at = fmt::format("/mains/{}", i);
-      if (pumps_in(m.parts) == 0) fail(at + "/parts", "a pump in the main leg", "none");
+      if (pumps_in(m.parts) == 0) fail(m.parts, "a pump in the main leg", "none");
       if (m.stage.by != StageBy::always && m.stage.off > m.stage.on)
-        fail(at + "/stage", "off not above on", "off above on: it would switch to and fro");
+        fail(m.stage, "off not above on", "off above on: it would switch to and fro");
     }
     if (around_.surge) {
-      if (c_.lifts.empty()) warn("/lifts", "a leg that fills the surge tank", "none");
+      if (c_.lifts.empty()) warn(c_.lifts, "a leg that fills the surge tank", "none");
       for (size_t i = 0; i < c_.lifts.size(); ++i) {
-        const std::string at = fmt::format("/lifts/{}", i);
-        if (pumps_in(c_.lifts[i].parts) == 0) fail(at + "/parts", "a pump in the lift leg", "none");
+        if (pumps_in(c_.lifts[i].parts) == 0) fail(c_.lifts[i].parts, "a pump in the lift leg", "none");
         const bool fed = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                      [&](const auto& p) { return p.feeds == c_.lifts[i].pump; });
         if (!fed)
-          warn(at + "/pump", "a lift pump of the setup that a pickup feeds", "\"" + c_.lifts[i].pump + "\"");
+          warn(c_.lifts[i].pump, "a lift pump of the setup that a pickup feeds",
+               "\"" + c_.lifts[i].pump + "\"");
         for (size_t k = 0; k < i; ++k)
           if (c_.lifts[k].pump == c_.lifts[i].pump)
-            fail(at + "/pump", "one leg for each lift pump", "\"" + c_.lifts[i].pump + "\" a second time");
+            fail(c_.lifts[i].pump, "one leg for each lift pump",
+                 "\"" + c_.lifts[i].pump + "\" a second time");
       }
       if (c_.overflow.empty())
-        fail("/overflow", "a line for what the lift pumps bring too much", "none: the loop can not close");
+        fail(c_.overflow, "a line for what the lift pumps bring too much", "none: the loop can not close");
       if (around_.return_to == ReturnTo::overflow_tee && c_.tee.empty())
-        fail("/tee", "the line from the tee to the main tank", "none: the loop can not close");
+        fail(c_.tee, "the line from the tee to the main tank", "none: the loop can not close");
     } else {
       for (size_t i = 0; i < c_.suctions.size(); ++i) {
         const bool known_pickup = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                               [&](const auto& p) { return p.name == c_.suctions[i].pickup; });
         if (!known_pickup)
-          warn(fmt::format("/suctions/{}/pickup", i), "a pickup of the tank",
-               "\"" + c_.suctions[i].pickup + "\"");
+          warn(c_.suctions[i].pickup, "a pickup of the tank", "\"" + c_.suctions[i].pickup + "\"");
       }
       const bool fed = std::any_of(around_.pickups.begin(), around_.pickups.end(),
                                    [](const auto& p) { return p.feeds == "engine"; });
       if (c_.suctions.empty() && !fed && !around_.pickups.empty())
-        warn("/suctions", "a pickup that feeds the engine, as there is no surge tank", "none");
+        warn(c_.suctions, "a pickup that feeds the engine, as there is no surge tank", "none");
     }
     if (c_.transfer.kind == TransferKind::jet &&
         !(c_.transfer.nozzle > 0 && c_.transfer.throat > c_.transfer.nozzle))
-      fail("/transfer/throat_mm", "wider than the nozzle",
+      fail(c_.transfer.throat, "wider than the nozzle",
            fmt::format("{:.6g} against {:.6g}", c_.transfer.throat * 1e3, c_.transfer.nozzle * 1e3));
   }
 
   void rail() {
-    const bool injected = c_.feed_kind == EngineFeed::returned || c_.feed_kind == EngineFeed::returnless;
-    if (injected || !c_.regulator.type.empty()) known(cat_.regulators, c_.regulator.type, "/regulator/type");
+    const bool injected =
+        c_.engine_supply == EngineSupply::returned || c_.engine_supply == EngineSupply::returnless;
+    if (injected || !c_.regulator.type.empty()) known(cat_.regulators, c_.regulator.type);
     if (!injected) return;
-    if (c_.rail.injectors < 1) fail("/rail/injectors", "1 or more", fmt::format("{}", c_.rail.injectors));
-    if (!(c_.rail.bore > 0)) fail("/rail/bore_mm", "above 0", fmt::format("{:.6g}", c_.rail.bore * 1e3));
-    known(cat_.injectors, c_.rail.injector, "/rail/injector");
+    if (c_.rail.injectors < 1) fail(c_.rail.injectors, "1 or more", fmt::format("{}", c_.rail.injectors));
+    if (!(c_.rail.bore > 0)) fail(c_.rail.bore, "above 0", fmt::format("{:.6g}", c_.rail.bore * 1e3));
+    known(cat_.injectors, c_.rail.injector);
   }
 
   void charging() {
-    if (!c_.charging.alternator.empty())
-      known(cat_.alternators, c_.charging.alternator, "/charging/alternator");
+    if (!c_.charging.alternator.empty()) known(cat_.alternators, c_.charging.alternator);
   }
 
   const Circuit& c_;
   const Surroundings& around_;
   const Catalogue& cat_;
-  std::string place_;
-  Messages out_;
+  Faults out_;
 };
 
 }  // namespace
-
-std::string LegPlace::pointer() const {
-  switch (kind) {
-    case LegKind::lift:
-      return fmt::format("/lifts/{}", index);
-    case LegKind::overflow:
-      return "/overflow";
-    case LegKind::tee:
-      return "/tee";
-    case LegKind::suction:
-      return fmt::format("/suctions/{}", index);
-    case LegKind::main:
-      return fmt::format("/mains/{}", index);
-    case LegKind::feed:
-      return "/feed";
-    case LegKind::rail:
-      return "/rail";
-    case LegKind::back:
-      return "/return";
-    case LegKind::transfer:
-      return "/transfer";
-  }
-  return {};
-}
 
 std::string LegPlace::title(const Circuit& c) const {
   const auto named = [&](const auto& list, auto get, const char* what) {
@@ -276,38 +251,38 @@ std::vector<LegPlace> legs_of(const Circuit& c, const Surroundings& around) {
   return out;
 }
 
-double fitting_loss(Form form, double bore, double after) {
+double fitting_loss(FittingForm form, double bore, double after) {
   const double ft = fitting_friction(bore);
   switch (form) {
-    case Form::straight:
+    case FittingForm::straight:
       return 2 * ft;
-    case Form::bend_45:
+    case FittingForm::bend_45:
       return 16 * ft;
-    case Form::bend_90:
+    case FittingForm::bend_90:
       return 30 * ft;
-    case Form::bend_120:
+    case FittingForm::bend_120:
       return 40 * ft;
-    case Form::bend_180:
+    case FittingForm::bend_180:
       return 50 * ft;
-    case Form::smooth_bend:
+    case FittingForm::smooth_bend:
       return 12 * ft;
-    case Form::reducer: {
+    case FittingForm::reducer: {
       // Both on the velocity before it. Borda-Carnot where it widens; half of it, on the narrow side's
       // velocity, where it narrows (Crane).
       const double ratio = (bore / after) * (bore / after);
       return after >= bore ? (1 - ratio) * (1 - ratio) : 0.5 * (1 - 1 / ratio) * ratio * ratio;
     }
-    case Form::tee_through:
+    case FittingForm::tee_through:
       return 20 * ft;
-    case Form::tee_branch:
+    case FittingForm::tee_branch:
       return 60 * ft;
-    case Form::quick_connector:
+    case FittingForm::quick_connector:
       return 40 * ft;
-    case Form::bulkhead:
+    case FittingForm::bulkhead:
       return 8 * ft;
-    case Form::entry:
+    case FittingForm::entry:
       return 0.5;
-    case Form::exit:
+    case FittingForm::exit:
       return 1.0;
   }
   return 0.0;
@@ -340,9 +315,8 @@ double wiring_resistance(const Wiring& w, const Catalogue& catalogue, double tem
   return out;
 }
 
-Messages circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue,
-                        const std::string& place) {
-  return FaultFinder(circuit, around, catalogue, place).run();
+Faults circuit_faults(const Circuit& circuit, const Surroundings& around, const Catalogue& catalogue) {
+  return FaultFinder(circuit, around, catalogue).run();
 }
 
 }  // namespace uadze::circuit

@@ -84,11 +84,11 @@ std::pair<double, double> wet_share(const PumpCurves& pump, double margin, const
 Equation equation(const Pump& pump, const Branch& b, double from, double to, double q,
                   const fluid::Liquid& liquid, const Manner& how) {
   const double rise = to - from - b.head;
-  if (!pump.running || pump.feed.supply <= 0) {
+  if (!pump.running || pump.drive.supply <= 0) {
     const Drop d = drop(Element{rated(std::max(pump.curves->idle_leak, 1e-9), 1e5)}, q, liquid);
     return {-rise - d.value, 1.0, -1.0, -std::max(d.slope, 1.0)};
   }
-  const Operation now = wired(*pump.curves, rise, pump.feed);
+  const Operation now = wired(*pump.curves, rise, pump.drive);
   auto [share, by_margin] = wet_share(*pump.curves, from - liquid.vapour_pressure, liquid);
   share += how.soft * (1 - share);
   by_margin *= 1 - how.soft;

@@ -27,7 +27,7 @@ namespace uadze::circuit {
 /// flashed to gas.
 struct Pump {
   const PumpCurves* curves = nullptr;
-  Feed feed;
+  PumpDrive drive;
   bool running = true;  ///< standing still it is a leak
 };
 

@@ -19,10 +19,30 @@
 namespace uadze::circuit {
 
 enum class PartKind { line, fitting, filter, check_valve, pump, sensor, diffuser, restriction };
-const std::vector<std::string>& part_kinds();
+constexpr const char* name_of(PartKind value) {
+  switch (value) {
+    case PartKind::line:
+      return "line";
+    case PartKind::fitting:
+      return "fitting";
+    case PartKind::filter:
+      return "filter";
+    case PartKind::check_valve:
+      return "check valve";
+    case PartKind::pump:
+      return "pump";
+    case PartKind::sensor:
+      return "sensor";
+    case PartKind::diffuser:
+      return "diffuser";
+    case PartKind::restriction:
+      return "restriction";
+  }
+  return nullptr;
+}
 
 /// Forms of fittings; their losses are equivalent lengths in fitting_loss().
-enum class Form {
+enum class FittingForm {
   straight,
   bend_45,
   bend_90,
@@ -37,7 +57,37 @@ enum class Form {
   entry,
   exit
 };
-const std::vector<std::string>& form_names();
+constexpr const char* name_of(FittingForm value) {
+  switch (value) {
+    case FittingForm::straight:
+      return "straight";
+    case FittingForm::bend_45:
+      return "45";
+    case FittingForm::bend_90:
+      return "90";
+    case FittingForm::bend_120:
+      return "120";
+    case FittingForm::bend_180:
+      return "180";
+    case FittingForm::smooth_bend:
+      return "smooth bend";
+    case FittingForm::reducer:
+      return "reducer";
+    case FittingForm::tee_through:
+      return "tee through";
+    case FittingForm::tee_branch:
+      return "tee branch";
+    case FittingForm::quick_connector:
+      return "quick connector";
+    case FittingForm::bulkhead:
+      return "bulkhead";
+    case FittingForm::entry:
+      return "entry";
+    case FittingForm::exit:
+      return "exit";
+  }
+  return nullptr;
+}
 
 /// Feed and ground of one pump.
 struct Wiring {
@@ -55,24 +105,39 @@ struct Wiring {
 /// One part of a leg. Which members count depends on the kind.
 struct Part {
   PartKind kind = PartKind::line;
-  std::string name;           ///< empty: named by its type
-  std::string type;           ///< of the catalogue: a hose for lines, a pump for pumps
-  double length = 0.0;        ///< m, of a line
-  Vec3 run = Vec3::Zero();    ///< m, from its start to its end in the car
-  int dash = 0;               ///< size of a line or fitting; 0: by bore
-  double bore = 0.0;          ///< m, of a line, fitting or restriction; 0: by type and dash
-  double bore_after = 0.0;    ///< m, of a reducer; 0: that of the line behind it
-  Form form = Form::bend_90;  ///< of a fitting
-  int count = 1;              ///< of equal fittings one after the other
-  double discharge = 0.61;    ///< of a restriction
-  bool doubled = false;       ///< two side by side, each with half the flow: relieves a sensor or filter
-  bool check_valve = true;    ///< of a pump that has one built in: false, it was left out
-  bool in_fuel = false;       ///< a line or pump that lies in the fuel
-  bool in_cabin = false;      ///< a line that runs where the driver sits
-  Wiring wiring;              ///< of a pump
+  std::string name;                         ///< empty: named by its type
+  std::string type;                         ///< of the catalogue: a hose for lines, a pump for pumps
+  double length = 0.0;                      ///< m, of a line
+  Vec3 run = Vec3::Zero();                  ///< m, from its start to its end in the car
+  int dash = 0;                             ///< size of a line or fitting; 0: by bore
+  double bore = 0.0;                        ///< m, of a line, fitting or restriction; 0: by type and dash
+  double bore_after = 0.0;                  ///< m, of a reducer; 0: that of the line behind it
+  FittingForm form = FittingForm::bend_90;  ///< of a fitting
+  int count = 1;                            ///< of equal fittings one after the other
+  double discharge = 0.61;                  ///< of a restriction
+  bool doubled = false;     ///< two side by side, each with half the flow: relieves a sensor or filter
+  bool check_valve = true;  ///< of a pump that has one built in: false, it was left out
+  bool in_fuel = false;     ///< a line or pump that lies in the fuel
+  bool in_cabin = false;    ///< a line that runs where the driver sits
+  Wiring wiring;            ///< of a pump
   bool operator==(const Part&) const = default;
 };
 using Leg = std::vector<Part>;
+
+/// Where the engine's return goes. `overflow_tee`: joined with the surge tank's overflow, so to the main
+/// tank.
+enum class ReturnTo { surge_tank, main_tank, overflow_tee };
+constexpr const char* name_of(ReturnTo value) {
+  switch (value) {
+    case ReturnTo::surge_tank:
+      return "surge tank";
+    case ReturnTo::main_tank:
+      return "main tank";
+    case ReturnTo::overflow_tee:
+      return "overflow tee";
+  }
+  return nullptr;
+}
 
 /// From one pickup, by one lift pump of the setup, into the surge tank.
 struct LiftLeg {
@@ -89,7 +154,21 @@ struct SuctionLeg {
 };
 
 enum class StageBy { always, throttle, manifold, demand, rotation };
-const std::vector<std::string>& stage_names();
+constexpr const char* name_of(StageBy value) {
+  switch (value) {
+    case StageBy::always:
+      return "always";
+    case StageBy::throttle:
+      return "throttle";
+    case StageBy::manifold:
+      return "manifold";
+    case StageBy::demand:
+      return "demand";
+    case StageBy::rotation:
+      return "rotation";
+  }
+  return nullptr;
+}
 
 /// When a main pump runs: on above one value, off below another.
 struct Stage {
@@ -107,19 +186,41 @@ struct MainLeg {
 };
 
 /// How fuel reaches the injectors and what holds its pressure.
-enum class EngineFeed {
+enum class EngineSupply {
   returned,       ///< regulator behind the rail, return line
   returnless,     ///< regulator at the tank, one line to the rail
   high_pressure,  ///< low-pressure feed to a high-pressure pump
   carburettor     ///< needle and seat
 };
-const std::vector<std::string>& feed_names();
+constexpr const char* name_of(EngineSupply value) {
+  switch (value) {
+    case EngineSupply::returned:
+      return "returned";
+    case EngineSupply::returnless:
+      return "returnless";
+    case EngineSupply::high_pressure:
+      return "high-pressure pump";
+    case EngineSupply::carburettor:
+      return "carburettor";
+  }
+  return nullptr;
+}
 
-enum class RailFeed { through, both_ends, dead_end };
-const std::vector<std::string>& rail_names();
+enum class RailEntry { through, both_ends, dead_end };
+constexpr const char* name_of(RailEntry value) {
+  switch (value) {
+    case RailEntry::through:
+      return "through";
+    case RailEntry::both_ends:
+      return "both ends";
+    case RailEntry::dead_end:
+      return "dead end";
+  }
+  return nullptr;
+}
 
 struct Rail {
-  RailFeed feed = RailFeed::through;
+  RailEntry entry = RailEntry::through;
   int injectors = 4;
   double bore = 12e-3;   ///< m
   double length = 0.4;   ///< m, first injector to last
@@ -148,7 +249,17 @@ struct Carburettor {
 };
 
 enum class TransferKind { none, jet, balance_line };
-const std::vector<std::string>& transfer_names();
+constexpr const char* name_of(TransferKind value) {
+  switch (value) {
+    case TransferKind::none:
+      return "none";
+    case TransferKind::jet:
+      return "jet";
+    case TransferKind::balance_line:
+      return "balance line";
+  }
+  return nullptr;
+}
 
 /// From the far side of a two-sided tank to the side of the pump.
 struct Transfer {
@@ -184,7 +295,7 @@ struct HeatPlace {
 };
 
 struct Circuit {
-  EngineFeed feed_kind = EngineFeed::returned;
+  EngineSupply engine_supply = EngineSupply::returned;
   std::vector<LiftLeg> lifts;
   bool surge_inside = true;  ///< the main tank
   double surge_vent = 0.0;   ///< m, bore of a vent of its own; 0: it breathes through the overflow

@@ -53,33 +53,31 @@ Operation displaced(const PumpCurve& curve, double rise, double drive) {
 
 }  // namespace
 
-Messages curve_faults(const PumpCurves& pump, const std::string& place) {
-  Messages out;
-  const auto fail = [&](const std::string& where, std::string expected, std::string found) {
-    out.push_back({Severity::error, "", place + where, std::move(expected), std::move(found)});
+Faults curve_faults(const PumpCurves& pump) {
+  Faults out;
+  const auto fail = [&](const auto& member, std::string expected, std::string found) {
+    add_fault(out, Severity::error, place_of(member), std::move(expected), std::move(found));
   };
-  if (pump.curves.empty()) fail("", "at least one curve", "none");
+  if (pump.curves.empty()) fail(pump.curves, "at least one curve", "none");
   for (size_t c = 0; c < pump.curves.size(); ++c) {
     const auto& curve = pump.curves[c];
-    const std::string at = fmt::format("/{}", c);
     if (!(curve.drive > 0) || (c > 0 && !(curve.drive > pump.curves[c - 1].drive)))
-      fail(at, "voltages or speeds above 0, each higher than the one before",
+      fail(curve, "voltages or speeds above 0, each higher than the one before",
            fmt::format("{:.6g}", curve.drive));
-    if (curve.points.size() < 2) fail(at, "at least two points", fmt::format("{}", curve.points.size()));
+    if (curve.points.size() < 2) fail(curve, "at least two points", fmt::format("{}", curve.points.size()));
     for (size_t i = 0; i < curve.points.size(); ++i) {
       const CurvePoint& p = curve.points[i];
-      const std::string here = fmt::format("{}/points/{}", at, i);
       if (!std::isfinite(p.pressure) || !std::isfinite(p.flow) || !std::isfinite(p.current) || p.flow < 0 ||
           p.current < 0 || p.pressure < 0)
-        fail(here, "figures of 0 or more",
+        fail(p, "figures of 0 or more",
              fmt::format("{:.6g} bar, {:.6g} L/h, {:.6g} A", p.pressure / 1e5, p.flow * 3.6e6, p.current));
       if (i == 0) continue;
       const CurvePoint& before = curve.points[i - 1];
       if (!(p.pressure > before.pressure))
-        fail(here, fmt::format("a pressure above the {:.6g} bar before it", before.pressure / 1e5),
+        fail(p, fmt::format("a pressure above the {:.6g} bar before it", before.pressure / 1e5),
              fmt::format("{:.6g} bar", p.pressure / 1e5));
       else if (p.flow > before.flow)
-        fail(here,
+        fail(p,
              fmt::format("a flow that falls as pressure rises, not above the {:.6g} L/h before it",
                          before.flow * 3.6e6),
              fmt::format("{:.6g} L/h: a rising curve has no one operating point", p.flow * 3.6e6));
@@ -112,24 +110,24 @@ Operation operate(const PumpCurves& pump, double rise, double drive) {
   return out;
 }
 
-Operation wired(const PumpCurves& pump, double rise, const Feed& feed) {
-  Operation now = operate(pump, rise, feed.supply);
-  if (pump.engine_driven || feed.resistance <= 0) return now;
+Operation wired(const PumpCurves& pump, double rise, const PumpDrive& drive) {
+  Operation now = operate(pump, rise, drive.supply);
+  if (pump.engine_driven || drive.resistance <= 0) return now;
   // V + R I(V) - supply is a straight line between two curves: Newton ends in a few steps. Where I falls
   // with V so steeply that the line turns, the step is bounded.
-  double v = feed.supply;
+  double v = drive.supply;
   for (int k = 0; k < 50; ++k) {
-    const double off = v + feed.resistance * std::max(now.current, 0.0) - feed.supply;
-    const double slope = std::max(1 + feed.resistance * now.current_by_drive, 0.2);
-    const double next = std::clamp(v - off / slope, 0.05 * feed.supply, feed.supply);
+    const double off = v + drive.resistance * std::max(now.current, 0.0) - drive.supply;
+    const double slope = std::max(1 + drive.resistance * now.current_by_drive, 0.2);
+    const double next = std::clamp(v - off / slope, 0.05 * drive.supply, drive.supply);
     const bool done = std::abs(next - v) < 1e-10;
     v = next;
     now = operate(pump, rise, v);
     if (done) break;
   }
   // Along the fixed point dV = -R I_p dp / (1 + R I_V).
-  const double slope = std::max(1 + feed.resistance * now.current_by_drive, 0.2);
-  const double v_by_rise = -feed.resistance * now.current_by_rise / slope;
+  const double slope = std::max(1 + drive.resistance * now.current_by_drive, 0.2);
+  const double v_by_rise = -drive.resistance * now.current_by_rise / slope;
   now.flow_by_rise = std::min(now.flow_by_rise + now.flow_by_drive * v_by_rise, 0.0);
   return now;
 }
@@ -213,9 +211,19 @@ PumpCurves parse_bench_curve(std::string_view text, const std::string& file) {
               [](const CurvePoint& a, const CurvePoint& b) { return a.pressure < b.pressure; });
     out.curves.push_back({drive, std::move(points)});
   }
-  Messages faults = curve_faults(out, "curve");
-  for (Message& m : faults) m.file = file;
-  if (!faults.empty()) throw InputError(std::move(faults));
+  Messages messages;
+  for (const Fault& f : curve_faults(out)) {
+    // Which curve it is, in words: rows may stand in any order in the file.
+    std::string where = "curve";
+    for (const PumpCurve& curve : out.curves) {
+      if (f.at == place_of(curve)) where = fmt::format("curve at {:.6g} V", curve.drive);
+      for (size_t i = 0; i < curve.points.size(); ++i)
+        if (f.at == place_of(curve.points[i]))
+          where = fmt::format("curve at {:.6g} V, point {}", curve.drive, i + 1);
+    }
+    messages.push_back({f.severity, file, where, f.expected, f.found});
+  }
+  if (!messages.empty()) throw InputError(std::move(messages));
   return out;
 }
 

@@ -18,7 +18,7 @@
 #include <string>
 #include <vector>
 
-#include "core/base/message.h"
+#include "core/base/fault.h"
 
 namespace uadze::circuit {
 
@@ -44,8 +44,8 @@ struct PumpCurves {
   bool operator==(const PumpCurves&) const = default;
 };
 
-/// What is wrong with the curves: empty, falling pressure, rising flow, and the like. `place` leads to it.
-Messages curve_faults(const PumpCurves& pump, const std::string& place);
+/// What is wrong with the curves: empty, falling pressure, rising flow, and the like.
+Faults curve_faults(const PumpCurves& pump);
 
 struct Operation {
   double flow = 0.0, current = 0.0;
@@ -57,13 +57,13 @@ struct Operation {
 /// With the given voltage at the pump's own terminals.
 Operation operate(const PumpCurves& pump, double rise, double drive);
 
-struct Feed {
+struct PumpDrive {
   double supply = 13.5;     ///< V, or 1/s
   double resistance = 0.0;  ///< ohm, there and back
 };
 
 /// The fixed point of voltage and current through the wires: V = supply - resistance x current(rise, V).
-Operation wired(const PumpCurves& pump, double rise, const Feed& feed);
+Operation wired(const PumpCurves& pump, double rise, const PumpDrive& drive);
 
 /// One point of a data sheet.
 struct SinglePoint {

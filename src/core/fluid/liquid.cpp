@@ -85,15 +85,6 @@ Liquid liquid(const Blend& blend, double temperature) {
           heat_capacity(blend), 50e3 * petrol_share(blend.ethanol) + 5e3};
 }
 
-double boiling_temperature(const Blend& blend, double pressure) {
-  double low = 233.15, high = 433.15;
-  for (int k = 0; k < 60; ++k) {
-    const double middle = (low + high) / 2;
-    (vapour_pressure(blend, middle) < pressure ? low : high) = middle;
-  }
-  return (low + high) / 2;
-}
-
 double flow_factor(const Blend& blend) {
   Blend petrol = blend;
   petrol.ethanol = 0;

@@ -40,9 +40,6 @@ double ethanol_vapour_pressure(double temperature);
 /// J/(kg K), weighted by mass (petrol 2100, ethanol 2440).
 double heat_capacity(const Blend& blend);
 
-/// K, by bisection of vapour_pressure between -40 and 160 °C.
-double boiling_temperature(const Blend& blend, double pressure);
-
 /// Volume of this fuel for volume of pure petrol with the same air: (r rho)_petrol / (r rho)_blend, r the
 /// stoichiometric ratio; 1 for petrol, about 1.5 for ethanol.
 double flow_factor(const Blend& blend);

@@ -11,6 +11,17 @@
 namespace uadze::lap {
 
 enum class Hand { left, right, none };
+constexpr const char* name_of(Hand value) {
+  switch (value) {
+    case Hand::left:
+      return "left";
+    case Hand::right:
+      return "right";
+    case Hand::none:
+      return "none";
+  }
+  return nullptr;
+}
 
 struct Corner {
   std::string name;

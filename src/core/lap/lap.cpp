@@ -22,9 +22,9 @@ struct Channel {
   const char* without;  // what is used when it is missing
 };
 
-const std::array<Channel, 9>& channels() {
+const std::array<Channel, 10>& channels() {
   constexpr double g = standard_gravity;
-  static const std::array<Channel, 9> all{{
+  static const std::array<Channel, 10> all{{
       {"time", Quantity::duration, &Lap::time, -1e7, 1e7, nullptr},
       {"distance", Quantity::distance, &Lap::distance, -1e5, 1e6, "distance is found from the speed"},
       {"lat_acc", Quantity::acceleration, &Lap::lateral, -12 * g, 12 * g, nullptr},
@@ -34,6 +34,7 @@ const std::array<Channel, 9>& channels() {
       {"throttle", Quantity::fraction, &Lap::throttle, -0.05, 1.1, "needed only when there is no fuel_flow"},
       {"rpm", Quantity::rotation, &Lap::rotation, -1, 500, "not needed"},
       {"fuel_flow", Quantity::flow, &Lap::fuel_flow, -1e-6, 1e-2, "demand is found from throttle and power"},
+      {"fuel_flow", Quantity::mass_flow, &Lap::fuel_mass_flow, -1e-3, 10, nullptr},
   }};
   return all;
 }
@@ -73,15 +74,19 @@ class LapReader {
       const auto known = std::find_if(channels().begin(), channels().end(),
                                       [&](const Channel& c) { return name == c.name; });
       if (known == channels().end()) continue;
-      const size_t index = static_cast<size_t>(known - channels().begin());
-      if (columns_.contains(index)) {
+      size_t index = static_cast<size_t>(known - channels().begin());
+      // Fuel by mass is a channel of its own, after the one by volume.
+      if (known->quantity == Quantity::flow && find_unit(unit, Quantity::mass_flow)) ++index;
+      const Channel& channel = channels()[index];
+      if (columns_.contains(index) ||
+          (index > 0 && name == channels()[index - 1].name && columns_.contains(index - 1))) {
         fail("header", fmt::format("one column {}", name), "two of them");
         continue;
       }
-      const auto found = find_unit(unit, known->quantity);
+      const auto found = find_unit(unit, channel.quantity);
       if (!found || unit.empty()) {
         std::string units;
-        for (const Unit& u : known_units(known->quantity))
+        for (const Unit& u : known_units(channel.quantity))
           units += fmt::format("{}[{}]", units.empty() ? "" : ", ", u.name);
         fail(fmt::format("header, column {}", column + 1), fmt::format("{} with a unit: {}", name, units),
              fmt::format("\"{}\"", table_.header[column]));
@@ -234,7 +239,8 @@ class LapReader {
         lap_.speed[i] = (lap_.distance[b] - lap_.distance[a]) / (lap_.time[b] - lap_.time[a]);
       }
     }
-    for (double& q : lap_.fuel_flow) q = std::max(q, 0.0);
+    for (auto* flow : {&lap_.fuel_flow, &lap_.fuel_mass_flow})
+      for (double& q : *flow) q = std::max(q, 0.0);
     for (double& p : lap_.throttle) p = std::clamp(p, 0.0, 1.0);
   }
 
@@ -317,17 +323,19 @@ std::string write_lap(const Lap& lap) {
                           {"speed [km/h]", &lap.speed, 3.6, 2},
                           {"throttle [%]", &lap.throttle, 100, 1},
                           {"rpm [1/min]", &lap.rotation, 60, 0},
-                          {"fuel_flow [l/h]", &lap.fuel_flow, 3.6e6, 2}})
+                          {"fuel_flow [l/h]", &lap.fuel_flow, 3.6e6, 2},
+                          {"fuel_flow [kg/h]", &lap.fuel_mass_flow, 3600, 2}})
     if (!c.values->empty()) columns.push_back(c);
-  std::string out;
-  const auto end_row = [&out] { out.back() = '\n'; };
-  for (const auto& c : columns) out += std::string(c.heading) + ",";
-  for (const auto& e : lap.extra) out += e.header + ",";
-  end_row();
+  std::vector<std::string> cells;
+  for (const auto& c : columns) cells.emplace_back(c.heading);
+  for (const auto& e : lap.extra) cells.push_back(e.header);
+  std::string out = csv_row(cells);
   for (size_t i = 0; i < lap.size(); ++i) {
-    for (const auto& c : columns) out += fmt::format("{:.{}f},", (*c.values)[i] * c.factor, c.decimals);
-    for (const auto& e : lap.extra) out += e.cells[i] + ",";
-    end_row();
+    cells.clear();
+    for (const auto& c : columns)
+      cells.push_back(fmt::format("{:.{}f}", (*c.values)[i] * c.factor, c.decimals));
+    for (const auto& e : lap.extra) cells.push_back(e.cells[i]);
+    out += csv_row(cells);
   }
   return out;
 }
@@ -340,9 +348,9 @@ Lap mirrored(Lap lap) {
 Lap thinned(const Lap& lap, size_t stride) {
   Lap out;
   const size_t n = lap.size();
-  std::vector<double> Lap::*const channels[] = {&Lap::time,         &Lap::distance, &Lap::lateral,
-                                                &Lap::longitudinal, &Lap::vertical, &Lap::speed,
-                                                &Lap::throttle,     &Lap::rotation, &Lap::fuel_flow};
+  std::vector<double> Lap::*const channels[] = {
+      &Lap::time,  &Lap::distance, &Lap::lateral,  &Lap::longitudinal, &Lap::vertical,
+      &Lap::speed, &Lap::throttle, &Lap::rotation, &Lap::fuel_flow,    &Lap::fuel_mass_flow};
   for (const auto channel : channels) {
     const std::vector<double>& from = lap.*channel;
     std::vector<double>& to = out.*channel;

@@ -42,8 +42,11 @@ struct Lap {
   std::vector<double> throttle;      ///< 0..1; may be absent
   std::vector<double> rotation;      ///< 1/s, of the crankshaft; may be absent
   std::vector<double> fuel_flow;     ///< m3/s; may be absent
+  /// kg/s, where the log has its fuel_flow by mass; the fuel that it was of decides the volume.
+  std::vector<double> fuel_mass_flow;
   std::vector<ExtraChannel> extra;
 
+  bool has_flow() const { return !fuel_flow.empty() || !fuel_mass_flow.empty(); }
   size_t size() const { return time.size(); }
   double duration() const { return time.empty() ? 0.0 : time.back() - time.front(); }
   double length() const { return distance.empty() ? 0.0 : distance.back() - distance.front(); }
@@ -55,6 +58,15 @@ struct Lap {
 
 /// Whether a vertical channel at rest reads 1 g (as an accelerometer does) or 0 (gravity taken out).
 enum class VerticalZero { accelerometer, gravity_removed };
+constexpr const char* name_of(VerticalZero value) {
+  switch (value) {
+    case VerticalZero::accelerometer:
+      return "accelerometer";
+    case VerticalZero::gravity_removed:
+      return "gravity removed";
+  }
+  return nullptr;
+}
 
 /// Reads a lap from CSV text. Throws InputError naming file, line and column for: a missing lateral or
 /// longitudinal channel, neither distance nor speed, text or absurd figures in numbers, fewer than two rows,

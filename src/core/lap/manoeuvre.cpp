@@ -50,13 +50,6 @@ Vec3 push(Manoeuvre which, double t, double d) {
 
 }  // namespace
 
-const std::vector<std::string>& manoeuvre_names() {
-  static const std::vector<std::string> names{
-      "steady turn, left", "steady turn, right", "launch", "braking", "slalom",
-      "lift-off",          "kerb strike",        "spin"};
-  return names;
-}
-
 ForceTrace manoeuvre(Manoeuvre which, const ManoeuvreOptions& options) {
   constexpr double step = 0.01;
   ForceTrace out;
@@ -66,15 +59,6 @@ ForceTrace manoeuvre(Manoeuvre which, const ManoeuvreOptions& options) {
     const Vec3 a = options.strength * standard_gravity * push(which, t - waiting, options.duration);
     out.time.push_back(t);
     out.force.push_back(Vec3(0, 0, -standard_gravity) - a);
-  }
-  return out;
-}
-
-ForceTrace drawn_trace(const std::vector<std::pair<double, Vec2>>& points) {
-  ForceTrace out;
-  for (const auto& [t, a] : points) {
-    out.time.push_back(t);
-    out.force.push_back(Vec3(-a.x(), -a.y(), -1) * standard_gravity);
   }
   return out;
 }

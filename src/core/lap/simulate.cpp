@@ -7,6 +7,8 @@
 #include <numbers>
 #include <random>
 
+#include "core/base/root.h"
+
 namespace uadze::lap {
 namespace {
 
@@ -70,9 +72,7 @@ double speed_limit2(const Car& car, const Point& p) {
     return std::abs(f.side) <= f.grip || f.side < 0;
   };
   if (holds(top)) return top;
-  double low = 0, high = top;
-  for (int i = 0; i < 60; ++i) (holds((low + high) / 2) ? low : high) = (low + high) / 2;
-  return low;
+  return turn_between(holds, top, 0.0, 1e-11).yes;
 }
 
 // std::normal_distribution differs between libraries; this does not (Box and Muller 1958).

@@ -134,18 +134,23 @@ std::string JsonReader::text(const std::string& key, std::optional<std::string> 
   return missing.value_or("");
 }
 
-int JsonReader::choice(const std::string& key, const std::vector<std::string>& choices,
-                       std::optional<int> missing) {
+std::optional<int> JsonReader::choice_if(const std::string& key, const std::vector<std::string>& choices,
+                                         std::optional<int> missing) {
   std::string all;
   for (const auto& c : choices) all += (all.empty() ? "\"" : ", \"") + c + "\"";
   const Json* found = take(key, !missing, "a choice");
-  if (!found) return missing.value_or(0);
+  if (!found) return missing;
   if (found->is_string()) {
     const auto at = std::find(choices.begin(), choices.end(), found->get<std::string>());
     if (at != choices.end()) return static_cast<int>(at - choices.begin());
   }
   fail(key, "one of " + all, described(*found));
-  return missing.value_or(0);
+  return std::nullopt;
+}
+
+int JsonReader::choice(const std::string& key, const std::vector<std::string>& choices,
+                       std::optional<int> missing) {
+  return choice_if(key, choices, missing).value_or(missing.value_or(0));
 }
 
 std::vector<double> JsonReader::numbers(const std::string& key, const NumberRule& rule) {

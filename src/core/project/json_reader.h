@@ -43,6 +43,9 @@ class JsonReader {
   std::string text(const std::string& key, std::optional<std::string> missing = std::nullopt);
   /// The index of the text in `choices`.
   int choice(const std::string& key, const std::vector<std::string>& choices, std::optional<int> missing);
+  /// Nothing where the text is none of them; the fault is noted.
+  std::optional<int> choice_if(const std::string& key, const std::vector<std::string>& choices,
+                               std::optional<int> missing);
   Vec3 vector(const std::string& key, const NumberRule& rule);
   std::vector<Vec2> points(const std::string& key, const NumberRule& rule);
   /// Elements of an array of texts; an absent array is empty.

@@ -1,19 +1,18 @@
 #pragma once
 // Track and car files of the lap simulator (JSON, units in the keys; see docs/file-formats.md).
 //
-//   const lap::Lap lap = lap::simulate(read_track("brackenholt.track.json").value,
-//   read_car("p4.car.json").value.car);
+// Example:
+//   using namespace uadze;
+//   const std::filesystem::path demo = std::filesystem::path(UADZE_SOURCE_DIR) / "demo";
+//   const lap::Lap lap = lap::simulate(project::read_track(demo / "tracks/vey-hill.json").value,
+//                                      project::read_car(demo / "cars/ostrel-wisp.json").value.car);
+//   EXPECT_GT(lap.length(), 1000.0);
 #include <filesystem>
 
 #include "core/base/message.h"
-#include "core/lap/simulate.h"
+#include "core/project/describe_catalogue.h"
 
 namespace uadze::project {
-
-struct CarFile {
-  lap::Car car;
-  lap::Noise noise;
-};
 
 Read<lap::Track> read_track(const std::filesystem::path& path);
 Read<CarFile> read_car(const std::filesystem::path& path);

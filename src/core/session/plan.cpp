@@ -7,28 +7,6 @@
 
 namespace uadze::session {
 
-const char* kind_name(Kind kind) {
-  switch (kind) {
-    case Kind::practice:
-      return "practice";
-    case Kind::qualifying:
-      return "qualifying";
-    case Kind::race:
-      return "race";
-    case Kind::sprint:
-      return "sprint";
-    case Kind::endurance:
-      return "endurance";
-    case Kind::hillclimb:
-      return "hillclimb";
-    case Kind::launch_practice:
-      return "launch practice";
-    case Kind::test_bench:
-      return "test bench";
-  }
-  return "";
-}
-
 namespace {
 
 double share(const Session& s, const std::optional<double>& own) { return own.value_or(s.slow_lap_share); }
@@ -51,23 +29,22 @@ double laps_worth(const Session& s, int stint_laps) {
   return stint_laps - neutral * (1 - share(s, s.neutral_share)) + beside;
 }
 
-Messages session_faults(const Session& s, const std::string& place) {
-  Messages out;
-  const auto fail = [&](const char* key, std::string expected, std::string found) {
-    out.push_back({Severity::error, {}, place + key, std::move(expected), std::move(found)});
+Faults session_faults(const Session& s) {
+  Faults out;
+  const auto fail = [&](const auto& member, std::string expected, std::string found) {
+    add_fault(out, Severity::error, place_of(member), std::move(expected), std::move(found));
   };
-  if (!s.laps && !s.duration) fail("", "laps or duration_min", "neither");
-  if (s.laps && s.duration) fail("", "either laps or duration_min", "both");
+  if (!s.laps && !s.duration) fail(s, "laps or duration_min", "neither");
+  if (s.laps && s.duration) fail(s, "either laps or duration_min", "both");
   if (s.lap.empty() && s.kind != Kind::test_bench)
-    fail("/lap", "the name of one of the laps (only a test bench session does without)", "none");
+    fail(s.lap, "the name of one of the laps (only a test bench session does without)", "none");
   if (s.laps && s.refuel_stops >= *s.laps)
-    fail("/refuel_stops", fmt::format("fewer stops than the {} laps", *s.laps),
+    fail(s.refuel_stops, fmt::format("fewer stops than the {} laps", *s.laps),
          fmt::format("{}", s.refuel_stops));
   if (s.laps && s.neutral_laps > *s.laps)
-    fail("/neutral_laps", fmt::format("no more than the {} laps that they are part of", *s.laps),
+    fail(s.neutral_laps, fmt::format("no more than the {} laps that they are part of", *s.laps),
          fmt::format("{}", s.neutral_laps));
-  if (!(s.risk > 0) || s.risk >= 0.5)
-    fail("/risk_percent", "above 0 and under 50", fmt::format("{:g}", s.risk * 100));
+  if (!(s.risk > 0) || s.risk >= 0.5) fail(s.risk, "above 0 and under 50", fmt::format("{:g}", s.risk * 100));
   return out;
 }
 

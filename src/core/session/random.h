@@ -10,8 +10,7 @@ namespace uadze::session {
 /// Uniform in (0, 1): SplitMix64 (Steele, Lea and Flood 2014) of the place.
 double uniform_draw(std::uint64_t seed, std::uint64_t stream, std::uint64_t index);
 
-/// The value that a standard normal stays under with this probability (0..1): Acklam's rational approximation
-/// and one step of Halley's method on erfc; to about 1e-15.
+/// The value that a standard normal stays under with this probability (0..1).
 double normal_quantile(double probability);
 
 inline double normal_draw(std::uint64_t seed, std::uint64_t stream, std::uint64_t index) {

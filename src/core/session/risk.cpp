@@ -205,7 +205,7 @@ Readings readings(const tank::TankParts& parts, const tank::Tank& tank, double v
   if (tank.volume() <= 0) return out;
   const tank::Plane surface = standing_surface(tank, std::clamp(volume, 0.0, tank.volume()));
   if (parts.sender) out.gauge = sender_reading(*parts.sender, surface);
-  out.place = tank.whole.centroid().head<2>();
+  out.place = tank::deepest_place(tank);
   out.dip = dip_depth(tank, out.place, surface);
   return out;
 }

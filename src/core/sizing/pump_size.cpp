@@ -54,11 +54,15 @@ void sort_choices(std::vector<PumpChoice>& list) {
   });
 }
 
-bool by_kind(const PumpType& type, const char* word) {
-  return !type.curves.engine_driven && type.name.find(word) != std::string::npos;
+}  // namespace
+
+bool offered_for_main(const PumpType& type) {
+  return !type.curves.engine_driven && type.role != circuit::PumpRole::lift;
 }
 
-}  // namespace
+bool offered_for_lift(const PumpType& type) {
+  return !type.curves.engine_driven && type.role != circuit::PumpRole::main;
+}
 
 Case with_main_pumps(Case c, const std::string& type, int count) {
   if (c.circuit.mains.empty()) return c;
@@ -85,7 +89,7 @@ std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, cons
   if (c.circuit.mains.empty() || !has_pump(c.circuit.mains.front().parts)) return out;
   const std::string now = fitted_type(c.circuit.mains.front().parts);
   for (const PumpType& type : c.catalogue->pumps) {
-    if (!by_kind(type, "main")) continue;
+    if (!offered_for_main(type)) continue;
     for (int count = 1; count <= options.most; ++count) {
       if (progress) progress->check();
       Case other = with_main_pumps(c, type.name, count);
@@ -112,7 +116,7 @@ std::vector<PumpChoice> lift_pump_choices(const Case& given, double need, const 
   if (!c.surroundings.surge || c.circuit.lifts.empty()) return out;
   const std::string now = fitted_type(c.circuit.lifts.front().parts);
   for (const PumpType& type : c.catalogue->pumps) {
-    if (!by_kind(type, "lift")) continue;
+    if (!offered_for_lift(type)) continue;
     if (progress) progress->check();
     const Case other = with_lift_pumps(c, type.name);
     PumpChoice choice{.type = type.name,

@@ -24,12 +24,17 @@ struct PumpChoice {
   bool alcohol = true;  ///< stands the fuel's alcohol
 };
 
+/// Harder than the case by default: what is chosen has to do on a bad day.
 struct PumpSizeOptions {
   double margin = 0.1;      ///< more than the demand, as a share
-  double low_supply = 0.0;  ///< V less than the circuit's supply: a tired alternator
-  double hot = 0.0;         ///< K more than the fuel's temperature
+  double low_supply = 0.5;  ///< V less than the circuit's supply: a tired alternator
+  double hot = 10.0;        ///< K more than the fuel's temperature
   int most = 2;             ///< pumps side by side
 };
+
+/// Electric pumps by their role in the catalogue; one without a role is offered for both.
+bool offered_for_main(const circuit::PumpType& type);
+bool offered_for_lift(const circuit::PumpType& type);
 
 /// Electric main pumps at the case's point (full load); those that meet the need first, by electrical load.
 std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,

@@ -8,17 +8,19 @@
 #include <limits>
 #include <numbers>
 
+#include "core/base/root.h"
+#include "core/sizing/sequent_peak.h"
 #include "core/starvation/surge.h"
 
 namespace uadze::sizing {
 namespace {
 
+using circuit::ReturnTo;
 using starvation::Course;
 using starvation::FuelSystem;
-using starvation::Return;
 constexpr double infinite = std::numeric_limits<double>::infinity();
 
-FuelSystem with_surge(FuelSystem car, double volume, Return layout) {
+FuelSystem with_surge(FuelSystem car, double volume, circuit::ReturnTo layout) {
   if (!car.surge) car.surge = starvation::SurgeTank{};
   // In the proportions it has, unless its height is entered.
   car.surge->volume = volume;
@@ -28,10 +30,10 @@ FuelSystem with_surge(FuelSystem car, double volume, Return layout) {
 
 Course with_lift(const Course& course, double factor) {
   Course out = course;
-  starvation::Feed feed = *course.feed;
-  for (auto& lift : feed.lift)
+  starvation::Delivery delivery = *course.delivery;
+  for (auto& lift : delivery.lift)
     for (double& q : lift) q *= factor;
-  out.feed = std::make_shared<const starvation::Feed>(std::move(feed));
+  out.delivery = std::make_shared<const starvation::Delivery>(std::move(delivery));
   return out;
 }
 
@@ -44,13 +46,13 @@ double mean(const std::vector<double>& time, const std::vector<double>& values) 
 
 double total_lift(const Course& course) {
   double sum = 0;
-  for (const auto& lift : course.feed->lift) sum += mean(course.lap->time, lift);
+  for (const auto& lift : course.delivery->lift) sum += mean(course.lap->time, lift);
   return sum;
 }
 
-double drawn_from_surge(const Course& course, Return layout) {
-  if (layout == Return::surge_tank) return mean(course.lap->time, course.demand);
-  std::vector<double> main = course.feed->main;
+double drawn_from_surge(const Course& course, circuit::ReturnTo layout) {
+  if (layout == circuit::ReturnTo::surge_tank) return mean(course.lap->time, course.demand);
+  std::vector<double> main = course.delivery->main;
   for (size_t i = 0; i < main.size(); ++i) main[i] = std::max(main[i], course.demand[i]);
   return mean(course.lap->time, main);
 }
@@ -88,7 +90,7 @@ std::optional<Deficit> deficit_of(const FuelSystem& car, const Course& course, d
 }  // namespace
 
 double needed_volume(const FuelSystem& given, const std::vector<const Course*>& courses, double level,
-                     double lift_factor, Return layout, const SurgeSizeOptions& options) {
+                     double lift_factor, circuit::ReturnTo layout, const SurgeSizeOptions& options) {
   double needed = 0;
   for (const Course* original : courses) {
     Course course = with_lift(*original, lift_factor);
@@ -112,11 +114,7 @@ double needed_volume(const FuelSystem& given, const std::vector<const Course*>& 
       }
       low = v;
     }
-    while (high - low > options.resolution * high) {
-      const double middle = (low + high) / 2;
-      (clean(middle) ? high : low) = middle;
-    }
-    needed = std::max(needed, high);
+    needed = std::max(needed, turn_between(clean, low, high, options.resolution * high / 2).yes);
   }
   return needed;
 }
@@ -132,12 +130,12 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
   out.level = level;
   out.lift = total_lift(*courses.front());
   if (car.surge) out.volume = car.surge->volume, out.layout = car.surge->engine_return;
-  std::vector<Return> layouts{out.layout};
+  std::vector<circuit::ReturnTo> layouts{out.layout};
   if (options.all_layouts)
-    for (Return r : {Return::surge_tank, Return::main_tank})
+    for (circuit::ReturnTo r : {circuit::ReturnTo::surge_tank, circuit::ReturnTo::main_tank})
       if (r != out.layout) layouts.push_back(r);
   const size_t n = options.lift_factors.size();
-  for (Return layout : layouts) {
+  for (circuit::ReturnTo layout : layouts) {
     DeficitCurve curve{.layout = layout, .points = std::vector<DeficitPoint>(n)};
     curve.drawn = drawn_from_surge(*courses.front(), layout);
     out.curves.push_back(std::move(curve));
@@ -191,7 +189,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
   const double volume = std::isfinite(out.needed) ? std::max(out.needed, 0.2e-3) : std::max(out.volume, 1e-3);
   double fastest = 0;
   for (size_t k = 0; k < course.lap->size(); ++k)
-    fastest = std::max({fastest, course.feed->main[k], course.demand[k]});
+    fastest = std::max({fastest, course.delivery->main[k], course.demand[k]});
   for (double ratio : {4.0, 3.0, 2.0, 1.5, 1.0, 0.6}) {
     FuelSystem shaped = with_surge(car, volume, out.layout);
     const double diameter = std::cbrt(4 * volume / (std::numbers::pi * ratio));
@@ -226,14 +224,15 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
           "C = least C without an event, V(t) = C - max over s < t of the integral from s to t of (Q_drawn - "
           "Q_lifted)",
       .inputs = {{"Q_lifted", "lift pumps together, pickups covered, mean", out.lift, Quantity::flow,
-                  course.feed->by_circuit ? "by the circuit" : "entered"},
+                  course.delivery->by_circuit ? "by the circuit" : "entered"},
                  {"Q_drawn", "drawn from the surge tank, mean", draws, Quantity::flow,
-                  out.layout == Return::surge_tank ? "the engine's demand" : "the main pumps' whole flow"},
+                  out.layout == circuit::ReturnTo::surge_tank ? "the engine's demand"
+                                                              : "the main pumps' whole flow"},
                  {"V", "level in the main tank", level, Quantity::volume, "of this computation"},
                  {"t_bare", "longest stretch with a bare pickup", out.bare_seconds, Quantity::duration,
                   out.bare_place},
                  {"C_deficit", "largest running deficit of the lap at that level, without tilt and transit",
-                  starvation::needed_capacity({course.lap->time, run.supply, run.draw}), Quantity::volume,
+                  needed_capacity({course.lap->time, run.supply, run.draw}), Quantity::volume,
                   "sequent peak"},
                  {"C_bridge", "needed however much is lifted", out.bridge, Quantity::volume,
                   "right end of the curve"}},

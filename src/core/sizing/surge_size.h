@@ -27,7 +27,7 @@ struct DeficitPoint {
 };
 
 struct DeficitCurve {
-  starvation::Return layout = starvation::Return::surge_tank;
+  circuit::ReturnTo layout = circuit::ReturnTo::surge_tank;
   std::vector<DeficitPoint> points;  ///< lift rising
   double drawn = 0.0;                ///< m3/s, mean, that must be lifted with this layout
 };
@@ -44,7 +44,7 @@ struct SurgeSizing {
   double level = 0.0;   ///< m3 in the main tank that it is sized for
   double lift = 0.0;    ///< m3/s, present
   double volume = 0.0;  ///< m3, present
-  starvation::Return layout = starvation::Return::surge_tank;
+  circuit::ReturnTo layout = circuit::ReturnTo::surge_tank;
   double needed = 0.0;        ///< m3 at the present lift and layout; infinite: none is enough
   double lift_enough = 0.0;   ///< m3/s: the least lift with which the present volume is enough;
                               ///< infinite: none
@@ -72,7 +72,7 @@ SurgeSizing size_surge(const starvation::FuelSystem& car,
 
 /// Least volume (m3) at one lift factor and layout; infinite if none up to the most is enough.
 double needed_volume(const starvation::FuelSystem& car, const std::vector<const starvation::Course*>& courses,
-                     double level, double lift_factor, starvation::Return layout,
+                     double level, double lift_factor, circuit::ReturnTo layout,
                      const SurgeSizeOptions& options = {});
 
 }  // namespace uadze::sizing

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/base/root.h"
+
 namespace uadze::slosh {
 namespace {
 
@@ -151,7 +153,7 @@ double OpeningFlows::moved(size_t k, const Through& t, const std::vector<SpaceSi
 }
 
 // Each locked group's pressure makes its gas fit its room at the end of the step: the residual rises with the
-// pressure, so a bracket always closes (Illinois). Groups that touch each other take turns.
+// pressure, so a bracket always closes. Groups that touch each other take turns.
 void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) {
   std::vector<int> groups;
   for (size_t i = 0; i < sides.size(); ++i)
@@ -188,21 +190,7 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
         high = start + reach, r_high = residual(high);
       double p = start;
       if (r_low < 0 && r_high > 0) {
-        int side = 0;
-        for (int k = 0; k < 60 && high - low > close; ++k) {
-          p = k % 8 == 7 ? (low + high) / 2 : (low * r_high - high * r_low) / (r_high - r_low);
-          const double r = residual(p);
-          if (r == 0) break;
-          if (r > 0) {
-            high = p, r_high = r;
-            if (side == 1) r_low /= 2;
-            side = 1;
-          } else {
-            low = p, r_low = r;
-            if (side == -1) r_high /= 2;
-            side = -1;
-          }
-        }
+        p = root_between(residual, low, high, r_low, r_high, close, 60).value;
       } else if (r_low >= 0) {
         p = low;
       } else {

@@ -2,6 +2,7 @@
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
+#include <boost/math/special_functions/legendre.hpp>
 #include <cmath>
 #include <numbers>
 
@@ -13,23 +14,13 @@ namespace {
 
 using Matrix = Eigen::MatrixXd;
 
-/// Gauss-Legendre points and weights on 0..1 (Newton on the Legendre polynomial).
+/// Gauss-Legendre points and weights on 0..1.
 std::vector<std::pair<double, double>> gauss(int n) {
   std::vector<std::pair<double, double>> out;
-  for (int i = 0; i < n; ++i) {
-    double x = std::cos(std::numbers::pi * (i + 0.75) / (n + 0.5)), slope = 1;
-    for (int k = 0; k < 50; ++k) {
-      double p0 = 1, p1 = x;
-      for (int j = 2; j <= n; ++j) {
-        const double p2 = ((2 * j - 1) * x * p1 - (j - 1) * p0) / j;
-        p0 = p1, p1 = p2;
-      }
-      slope = n * (x * p1 - p0) / (x * x - 1);
-      const double step = p1 / slope;
-      x -= step;
-      if (std::abs(step) < 1e-15) break;
-    }
-    out.emplace_back((1 - x) / 2, 1 / ((1 - x * x) * slope * slope));
+  for (double x : boost::math::legendre_p_zeros<double>(n)) {
+    const double slope = boost::math::legendre_p_prime(n, x), weight = 1 / ((1 - x * x) * slope * slope);
+    out.emplace_back((1 - x) / 2, weight);
+    if (x > 0) out.emplace_back((1 + x) / 2, weight);
   }
   return out;
 }
@@ -129,7 +120,12 @@ std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& s
 Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const ModeOptions& options) {
   Modes out;
   const double pull = f.norm();
-  if (!(pull > 0) || !(volume > 1e-6 * solid.volume()) || !(volume < (1 - 1e-6) * solid.volume())) return out;
+  const auto ends = [&](ModeState state) {
+    out.state = state;
+    return out;
+  };
+  if (!(volume > 1e-6 * solid.volume())) return ends(ModeState::no_fuel);
+  if (!(pull > 0) || !(volume < (1 - 1e-6) * solid.volume())) return ends(ModeState::no_surface);
   const Vec3 n = -f / pull;
   tank::PlaneCutter cutter(solid);
   cutter.aim(n);
@@ -138,7 +134,7 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
   const Vec3 middle = fuel.middle();
   const double size = fuel.size() / 2;
   const std::vector<Point> points = boundary_points(fuel, surface, 2 * size, options.degree);
-  if (!(size > 0) || points.empty()) return out;
+  if (!(size > 0) || points.empty()) return ends(ModeState::failed);
 
   // Axes of the harmonics along the surface, so that up is their z.
   Mat3 turn;
@@ -174,7 +170,7 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
     mean += value.col(k) * p.weight;
     area += p.weight;
   }
-  if (!(area > 0)) return out;
+  if (!(area > 0)) return ends(ModeState::no_surface);
   mean /= area;
   for (int k = 0, w = 0; k < total; ++k) {
     const Point& p = points[static_cast<size_t>(k)];
@@ -220,6 +216,19 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
       if (direction[main] < 0) direction = -direction;
     }
     out.direction.push_back(direction);
+  }
+  const bool good = kinetic.info() == Eigen::Success && sloshing.info() == Eigen::Success &&
+                    !out.frequency.empty() && std::isfinite(out.frequency[0]);
+  if (!good) {
+    out.frequency.clear(), out.direction.clear();
+    return ends(ModeState::failed);
+  }
+  if (options.estimate_change) {
+    ModeOptions finer = options;
+    finer.degree += 2;
+    finer.estimate_change = false;
+    const Modes more = first_modes(solid, volume, f, finer);
+    if (!more.frequency.empty()) out.change = more.frequency[0] / out.frequency[0] - 1;
   }
   return out;
 }

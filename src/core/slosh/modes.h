@@ -24,20 +24,38 @@
 namespace uadze::slosh {
 
 struct ModeOptions {
-  int degree = 8;  ///< of the harmonic polynomials
-  int count = 3;   ///< modes wanted
+  int degree = 8;                ///< of the harmonic polynomials
+  int count = 3;                 ///< modes wanted
+  bool estimate_change = false;  ///< also with two degrees more, to see what they change
 };
 
+enum class ModeState { found, no_fuel, no_surface, failed };
+constexpr const char* name_of(ModeState state) {
+  switch (state) {
+    case ModeState::found:
+      return "found";
+    case ModeState::no_fuel:
+      return "no fuel";
+    case ModeState::no_surface:
+      return "no free surface";
+    case ModeState::failed:
+      return "failed: the eigenvalue problem has no solution to be trusted";
+  }
+  return nullptr;
+}
+
 struct Modes {
+  ModeState state = ModeState::found;
   std::vector<double> frequency;  ///< rad/s, rising; fewer than wanted if the fuel does not allow them
   /// The way in which each mode moves the fuel's centroid, unit vectors in the surface; zero if it does not
   /// (modes that no steady push can raise).
   std::vector<Vec3> direction;
-  int functions = 0;  ///< harmonic polynomials that were used
-  int points = 0;     ///< at which the integrals were taken
+  int functions = 0;    ///< harmonic polynomials that were used
+  int points = 0;       ///< at which the integrals were taken
+  double change = 0.0;  ///< of the lowest frequency, as a share, by two degrees more; 0 unless asked for
 };
 
-/// The fuel of `volume` (m3) at rest under f (m/s2). Empty if there is no fuel or no free surface.
+/// The fuel of `volume` (m3) at rest under f (m/s2). Without frequencies `state` says why.
 Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const ModeOptions& options = {});
 
 /// The factor on the planar model's inertia by fill, for level fuel, so that its frequencies are the modes'.

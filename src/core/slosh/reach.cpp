@@ -6,11 +6,12 @@
 #include <limits>
 #include <numbers>
 
+#include "core/base/root.h"
 #include "core/slosh/planar_tank.h"
 
 namespace uadze::slosh {
 
-double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, const Vec3& f) {
+double reach_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, const Vec3& f) {
   const Vec3 n = -f.normalized();
   const double reach = pickup.sock_radius * std::hypot(n.x(), n.y());
   const double wanted = n.dot(pickup.position) + reach;
@@ -29,13 +30,9 @@ double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_
   constexpr int ladder = 20;
   int first = ladder;
   while (first > 1 && covered(whole * (first - 1) / ladder)) --first;
-  double high = first == ladder ? whole * (1 - 1e-9) : whole * first / ladder,
-         low = whole * (first - 1) / ladder;
-  while (high - low > 1e-5 * whole) {
-    const double middle = (low + high) / 2;
-    (covered(middle) ? high : low) = middle;
-  }
-  return high;
+  const double high = first == ladder ? whole * (1 - 1e-9) : whole * first / ladder,
+               low = whole * (first - 1) / ladder;
+  return turn_between(covered, low, high, 1e-5 * whole).yes;
 }
 
 Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, double strength,
@@ -49,7 +46,7 @@ Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t sp
     const double angle = 2 * std::numbers::pi * i / directions;
     const Vec3 a = strength * standard_gravity * Vec3(std::cos(angle), std::sin(angle), 0);
     out.angle[static_cast<size_t>(i)] = angle;
-    out.volume[static_cast<size_t>(i)] = covering_volume(tank, pickup, space, effective_gravity(a));
+    out.volume[static_cast<size_t>(i)] = reach_volume(tank, pickup, space, effective_gravity(a));
   });
   if (progress) progress->check();
   return out;

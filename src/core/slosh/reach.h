@@ -28,6 +28,6 @@ Reach pickup_reach(const tank::Tank& tank, const tank::Pickup& pickup, size_t sp
 
 /// The least volume (m3) that keeps the pickup covered under one f; infinite if none does. Found from above,
 /// so that all larger volumes tried cover it too.
-double covering_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, const Vec3& f);
+double reach_volume(const tank::Tank& tank, const tank::Pickup& pickup, size_t space, const Vec3& f);
 
 }  // namespace uadze::slosh

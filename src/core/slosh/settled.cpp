@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/root.h"
+
 namespace uadze::slosh {
 namespace {
 
@@ -97,20 +99,19 @@ void SettledTank::exchange() {
       if (o.passes != tank::Passes::both && (o.passes == tank::Passes::along) != along) continue;
       if (offset_[a] <= lips[k] || !(volume_[a] > 0)) continue;
       const double space = tank_->spaces[b].volume() - volume_[b];
-      double low = 0, high = std::min(volume_[a] - cutter_[a].below(lips[k]).volume, space);
-      if (!(high > 1e-15 * capacity)) continue;
+      const double most = std::min(volume_[a] - cutter_[a].below(lips[k]).volume, space);
+      if (!(most > 1e-15 * capacity)) continue;
       const auto gap = [&](double x, double& oa, double& ob) {
         oa = cutter_[a].offset_for(volume_[a] - x, offset_[a]).offset;
         ob = cutter_[b].offset_for(volume_[b] + x, std::max(offset_[b], cutter_[b].lowest())).offset;
         return oa - ob;
       };
-      double oa = offset_[a], ob = offset_[b], x = high;
-      if (gap(x, oa, ob) < 0) {
-        for (int i = 0; i < 60 && high - low > 1e-15 * capacity; ++i) {
-          x = (low + high) / 2;
-          (gap(x, oa, ob) > 0 ? low : high) = x;
-        }
-        x = low;
+      double oa = offset_[a], ob = offset_[b], x = most;
+      if (const double over = gap(most, oa, ob); over < 0) {
+        const double before = offset_[a] - offset_[b];
+        x = root_between([&](double share) { return gap(share, oa, ob); }, 0.0, most, before, over,
+                         1e-15 * capacity)
+                .low;
         gap(x, oa, ob);
       }
       volume_[a] -= x, volume_[b] += x;

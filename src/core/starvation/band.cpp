@@ -6,14 +6,13 @@
 #include <atomic>
 #include <cmath>
 
+#include "core/base/root.h"
+
 namespace uadze::starvation {
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
                         Progress* progress) {
   const double whole = car.tank->volume();
-  const auto clean = [&](double level) {
-    if (progress) progress->check();
-    return is_clean(car, course, level);
-  };
+  const auto clean = [&](double level) { return is_clean(car, course, level, progress); };
   double step = std::max(0.03 * whole, 4 * resolution), high = std::min(start, whole), low = 0;
   if (clean(high)) {
     low = high - step;
@@ -28,11 +27,7 @@ double clean_level_near(const FuelSystem& car, const Course& course, double star
       low = high, step *= 2;
     }
   }
-  while (high - low > resolution) {
-    const double middle = (low + high) / 2;
-    (clean(middle) ? high : low) = middle;
-  }
-  return high;
+  return turn_between(clean, low, high, resolution).yes;
 }
 
 lap::Lap with_grip(lap::Lap lap, double grip) {

@@ -20,19 +20,19 @@ class Explainer {
   Explainer(const FuelSystem& car, const Course& course, const LevelRun& run)
       : car_(car), course_(course), run_(run), lap_(*course.lap) {}
 
-  Event event(const Spell& spell) const {
-    const double start = std::max(spell.start, lap_.time.front());
-    Event e{.kind = spell.kind,
+  Event event(const LeanStretch& stretch) const {
+    const double start = std::max(stretch.start, lap_.time.front());
+    Event e{.kind = stretch.kind,
             .start = start,
-            .end = spell.end,
-            .missing = spell.missing,
-            .lowest = spell.lowest};
+            .end = stretch.end,
+            .missing = stretch.missing,
+            .lowest = stretch.lowest};
     e.start_distance = interpolate(lap_.time, lap_.distance, e.start);
     e.end_distance = interpolate(lap_.time, lap_.distance, e.end);
     const size_t at = lap_.index_at(start);
     e.place = lap::place_at(course_.corners, e.start_distance);
     e.phase = lap::driving_phase(course_.corners, lap_, at);
-    const auto gas = gas_before(at, spell);
+    const auto gas = gas_before(at, stretch);
     if (!gas) {
       e.cause = circuit_cause(at);
       return e;
@@ -44,37 +44,38 @@ class Explainer {
   }
 
  private:
-  /// The sample at which most gas was drawn of what can be at the rail during the spell (or at the pump, for
-  /// a gas event); nothing if there was none.
-  std::optional<size_t> gas_before(size_t i, const Spell& spell) const {
+  /// The sample at which most gas was drawn of what can be at the rail during the stretch (or at the pump,
+  /// for a gas event); nothing if there was none.
+  std::optional<size_t> gas_before(size_t i, const LeanStretch& stretch) const {
     const size_t n = lap_.size(),
-                 end = std::min(lap_.index_at(std::max(spell.end, lap_.time.front())), n - 1);
+                 end = std::min(lap_.index_at(std::max(stretch.end, lap_.time.front())), n - 1);
     std::optional<size_t> found;
     const auto offer = [&](size_t k) {
       if (run_.gas[k] > 0.02 && (!found || run_.gas[k] > run_.gas[*found])) found = k;
     };
     for (size_t k = i; k <= end; ++k) offer(k);
-    if (spell.kind == Trouble::gas) return found;
+    if (stretch.kind == Trouble::gas) return found;
     // As far back as the line's volume reaches, and what the filter still gives off.
     double passed = 0;
     for (size_t back = 0; back < n && passed <= 1.2 * car_.line_hold + 2 * car_.filter_hold; ++back) {
       if (back > i && !course_.repeated) break;
       const size_t k = (i + n - back) % n, next = std::min(k + 1, n - 1);
       offer(k);
-      passed += course_.feed->main[k] * (lap_.time[next] - lap_.time[k]);
+      passed += course_.delivery->main[k] * (lap_.time[next] - lap_.time[k]);
     }
     return found;
   }
 
   Phrase circuit_cause(size_t at) const {
     size_t worst = at;
-    for (size_t k = at; k < lap_.size() && run_.rail[k] < car_.limits.pressure * course_.feed->set[k]; ++k)
+    for (size_t k = at; k < lap_.size() && run_.rail[k] < car_.limits.pressure * course_.delivery->set[k];
+         ++k)
       if (run_.rail[k] < run_.rail[worst]) worst = k;
     return {
         "the circuit holds only {} of {} across the injectors at {}, with no gas in it: see what limits it "
         "at the Circuit station",
         {{run_.rail[worst], Quantity::pressure},
-         {course_.feed->set[worst], Quantity::pressure},
+         {course_.delivery->set[worst], Quantity::pressure},
          {course_.demand[worst], Quantity::flow}}};
   }
 
@@ -89,14 +90,15 @@ class Explainer {
     if (car_.surge && run_.reserve[at] > 1.2 * course_.reach[at].covered + 1e-6)
       return {
           "the fuel in the surge tank sinks faster than bubbles rise ({} against {}): it carries gas down",
-          {{course_.feed->main[at] / (car_.surge->volume / surge_height(*car_.surge)), Quantity::velocity},
+          {{course_.delivery->main[at] / (car_.surge->volume / surge_height(*car_.surge)),
+            Quantity::velocity},
            {car_.limits.bubble_rise, Quantity::velocity}}};
     if (car_.surge && run_.reserve[at] > 0.5 * car_.surge->volume)
       return {
           "the surge tank's own pickup is bare with {2} in it: its surface stands too steep for its height",
           {{run_.reserve[at], Quantity::volume}}};
     double lifted = 0;
-    for (const auto& lift : course_.feed->lift) lifted += lift[at];
+    for (const auto& lift : course_.delivery->lift) lifted += lift[at];
     const bool covered = !bare || run_.coverage.covered_least[at] >= 1;
     if (car_.surge && (!bare || (covered && lifted < run_.draw[at])))
       return {"the lift pumps bring {} where {} are drawn, so " + empty,
@@ -164,16 +166,16 @@ std::optional<BareStretch> bare_before(const Coverage& cover, const Course& cour
 }
 
 std::vector<Event> explain(const FuelSystem& car, const Course& course, const LevelRun& run,
-                           const std::vector<Spell>& spells) {
+                           const std::vector<LeanStretch>& stretches) {
   std::vector<Event> out;
   const Explainer explainer(car, course, run);
   // What comes back within a moment is one event.
   constexpr double moment = 0.5;  // s
-  std::vector<Spell> joined;
-  for (const Spell& s : spells) {
+  std::vector<LeanStretch> joined;
+  for (const LeanStretch& s : stretches) {
     if (s.end <= course.lap->time.front()) continue;
     const auto before =
-        std::find_if(joined.rbegin(), joined.rend(), [&](const Spell& j) { return j.kind == s.kind; });
+        std::find_if(joined.rbegin(), joined.rend(), [&](const LeanStretch& j) { return j.kind == s.kind; });
     if (before == joined.rend() || s.start - before->end > moment) {
       joined.push_back(s);
       continue;
@@ -183,7 +185,7 @@ std::vector<Event> explain(const FuelSystem& car, const Course& course, const Le
     before->lowest =
         s.kind == Trouble::gas ? std::max(before->lowest, s.lowest) : std::min(before->lowest, s.lowest);
   }
-  for (const Spell& s : joined) out.push_back(explainer.event(s));
+  for (const LeanStretch& s : joined) out.push_back(explainer.event(s));
   return out;
 }
 

@@ -39,8 +39,10 @@ slosh::MotionOptions motion_options(const FuelSystem& car, bool repeated) {
 std::vector<double> engine_demand(const FuelSystem& car, const lap::Lap& lap) {
   std::vector<double> out(lap.size());
   const Engine& engine = car.engine;
-  if (engine.demand == DemandFrom::logged_flow && !lap.fuel_flow.empty()) {
-    for (size_t i = 0; i < out.size(); ++i) out[i] = lap.fuel_flow[i] * engine.flow_scale;
+  if (engine.demand == DemandFrom::logged_flow && lap.has_flow()) {
+    const bool by_mass = lap.fuel_flow.empty();
+    for (size_t i = 0; i < out.size(); ++i)
+      out[i] = (by_mass ? lap.fuel_mass_flow[i] / car.logged_density : lap.fuel_flow[i]) * engine.flow_scale;
     return out;
   }
   if (lap.throttle.empty())

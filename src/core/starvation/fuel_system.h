@@ -1,6 +1,6 @@
 #pragma once
-// The car's fuel side as engineering objects: the tank's solid, its pickups, the lift pumps they feed, the
-// reserve (surge tank or line), the engine. Immutable once made; runs are free functions over it.
+// The car's fuel side as engineering objects: the tank's solid, its pickups, the lift pumps they delivery,
+// the reserve (surge tank or line), the engine. Immutable once made; runs are free functions over it.
 //
 //   FuelSystem car{.tank = shared_tank(plain_tank(make_solid(prism))), .pickups = {...}, ...};
 #include <memory>
@@ -10,50 +10,10 @@
 
 #include "core/lap/lap.h"
 #include "core/slosh/motion.h"
+#include "core/starvation/parts.h"
 #include "core/tank/pickup.h"
 
 namespace uadze::starvation {
-
-struct LiftPump {
-  std::string name;
-  double flow = 0.0;  ///< m3/s, of fuel; where there is a circuit its mean by that (feed.h)
-  bool operator==(const LiftPump&) const = default;
-};
-
-/// `overflow_tee`: joined with the surge tank's overflow, so to the main tank.
-enum class Return { surge_tank, main_tank, overflow_tee };
-
-/// An upright cylinder with the main pump's pickup on its floor.
-struct SurgeTank {
-  double volume = 0.0;  ///< m3, inside
-  Return engine_return = Return::surge_tank;
-  double height = 0.0;          ///< m, inside; 0: twice its diameter
-  Vec2 pickup = Vec2::Zero();   ///< m, from its axis, forward and left
-  double pickup_radius = 8e-3;  ///< m
-  bool operator==(const SurgeTank&) const = default;
-};
-
-enum class DemandFrom { logged_flow, power };
-
-struct Engine {
-  double power = 0.0;        ///< W, at full throttle
-  double consumption = 0.0;  ///< kg/J, brake specific, at full load
-  double idle_flow = 0.0;    ///< m3/s, at closed throttle
-  DemandFrom demand = DemandFrom::logged_flow;
-  double flow_scale = 1.0;  ///< on the logged flow: another map, another fuel
-  bool operator==(const Engine&) const = default;
-};
-
-/// When it counts as starvation: either for longer than its time.
-struct Limits {
-  double pressure = 0.75;      ///< of the set pressure difference: an injector then gives 13 % less
-  double pressure_time = 0.1;  ///< s
-  double gas = 0.5;            ///< share of gas at the main pump
-  double gas_time = 0.5;       ///< s
-  double compliance = 0.0;     ///< m3/Pa of rail and hoses; 0: by what line and filter hold
-  double bubble_rise = 0.1;    ///< m/s, of bubbles half a millimetre across in petrol
-  bool operator==(const Limits&) const = default;
-};
 
 struct FuelSystem {
   std::shared_ptr<const tank::Tank> tank;             ///< never nothing
@@ -73,6 +33,8 @@ struct FuelSystem {
   Engine engine;
   Limits limits;
   double fuel_density = 750.0;  ///< kg/m3
+  double logged_density =
+      750.0;  ///< kg/m3, of the fuel that a flow logged by mass was of: the setup's as entered
 
   /// m3 that stand between the pickups and the engine.
   double reserve_capacity() const { return surge ? surge->volume : line_hold; }

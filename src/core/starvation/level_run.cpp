@@ -19,7 +19,7 @@ void tell_coverage(Coverage& out, size_t samples) {
 
 struct Cycle {
   LapTrace trace;
-  std::vector<Spell> spells;
+  std::vector<LeanStretch> stretches;
   int laps = 1, first_short = 0;
   bool settled = true;
   Ledger ledger;
@@ -38,16 +38,17 @@ Cycle drive(const FuelSystem& car, const Course& course, double level, const Run
   const auto held = [&] { return car.surge ? march.chain().surge() : march.chain().line_fuel(); };
   Settling settling;
   for (int lap = 1;; ++lap) {
+    if (options.progress) options.progress->check();
     const double before = held();
     const bool whole = march.lap(out.trace, only_clean && lap == 1);
-    out.spells = march.spells();
-    if (!out.spells.empty() && out.first_short == 0) out.first_short = out.laps;
+    out.stretches = march.stretches();
+    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps;
     if (!whole || !course.repeated) break;
     const double after = held();
     out.settled = std::abs(after - before) <= 2e-3 * scale;
     if (out.settled || lap >= options.most_laps) break;
     // A lap that starves and does not fill starves again.
-    if (only_clean && !out.spells.empty() && after <= before) break;
+    if (only_clean && !out.stretches.empty() && after <= before) break;
     ++out.laps;
     if (!car.surge) continue;
     // Not further down than nearly to where the pickup begins to draw gas.
@@ -88,8 +89,8 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
   return out;
 }
 
-bool is_clean(const FuelSystem& car, const Course& course, double level) {
-  return drive(car, course, level, {}, nullptr, true).spells.empty();
+bool is_clean(const FuelSystem& car, const Course& course, double level, Progress* progress) {
+  return drive(car, course, level, {.progress = progress}, nullptr, true).stretches.empty();
 }
 
 void adopt(LevelRun& run, LapTrace&& trace) {
@@ -112,7 +113,7 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
   run.laps = cycle.laps;
   run.settled = cycle.settled;
   run.ledger = cycle.ledger;
-  run.events = explain(car, course, run, cycle.spells);
+  run.events = explain(car, course, run, cycle.stretches);
   run.first_short_lap = run.events.empty() ? 0 : std::max(cycle.first_short, 1);
 
   run.least_seconds = run.least_reserve = std::numeric_limits<double>::infinity();
@@ -121,7 +122,7 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
     const double unreached = car.surge ? course.reach[i].bare : 0.0;
     const double within = std::max(run.reserve[i] - unreached, 0.0);
     run.least_reserve = std::min(run.least_reserve, within);
-    const double margin = run.rail[i] - car.limits.pressure * course.feed->set[i];
+    const double margin = run.rail[i] - car.limits.pressure * course.delivery->set[i];
     if (margin < run.least_margin) run.least_margin = margin, run.margin_at = i;
     const double net = run.draw[i] - run.supply[i];
     if (net <= 1e-12) continue;

@@ -10,8 +10,8 @@
 //   const LevelRun run = run_level(car, course, 0.012);
 //   run.clean(), run.events[0].cause.in(units), run.ledger.error()
 #include "core/base/phrase.h"
+#include "core/base/progress.h"
 #include "core/starvation/march.h"
-#include "core/starvation/reserve.h"
 
 namespace uadze::starvation {
 
@@ -65,8 +65,9 @@ struct LevelRun {
 
 struct RunOptions {
   bool with_motion = false;
-  int most_laps = 14;          ///< driven; what is between is strided over by the reserve's own balance
-  double longest_part = 0.02;  ///< s
+  int most_laps = 14;            ///< driven; what is between is strided over by the reserve's own balance
+  double longest_part = 0.02;    ///< s
+  Progress* progress = nullptr;  ///< asked after every lap whether to go on
 };
 
 /// Only what the pickups see, at their mean flows, the level held. A repeated lap is entered from its own
@@ -79,14 +80,14 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
 LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
 
 /// Only whether the lap is clean at the level: what the search for the minimum asks again and again.
-bool is_clean(const FuelSystem& car, const Course& course, double level);
+bool is_clean(const FuelSystem& car, const Course& course, double level, Progress* progress = nullptr);
 
 /// Takes over what a march found along its lap.
 void adopt(LevelRun& run, LapTrace&& trace);
 
-/// Events of a lap from its spells and its trace.
+/// Events of a lap from its stretches and its trace.
 std::vector<Event> explain(const FuelSystem& car, const Course& course, const LevelRun& run,
-                           const std::vector<Spell>& spells);
+                           const std::vector<LeanStretch>& stretches);
 
 /// Sample at which the stretch with a bare pickup began that ended at or went on at sample i (looking back,
 /// round the lap if it repeats); nothing if all were covered throughout.

@@ -11,9 +11,9 @@ constexpr double entering = 15.0;  // s
 
 /// The chain's step with all that lies straight between two samples at the share u.
 ChainStep step_at(const Course& course, size_t i, double u, double dt) {
-  const Feed& feed = *course.feed;
+  const Delivery& delivery = *course.delivery;
   const auto at = [&](const std::vector<double>& v) { return v[i] + (v[i + 1] - v[i]) * u; };
-  ChainStep s{.time = dt, .main = at(feed.main), .demand = at(course.demand), .fed = at(feed.fed)};
+  ChainStep s{.time = dt, .main = at(delivery.main), .demand = at(course.demand), .fed = at(delivery.fed)};
   if (!course.reach.empty()) {
     const SurgeReach &a = course.reach[i], &b = course.reach[i + 1];
     s.reach = {a.bare + (b.bare - a.bare) * u, a.covered + (b.covered - a.covered) * u};
@@ -27,8 +27,8 @@ int parts_of(double step, double longest) {
 
 /// m3/s that leave the reserve while there is fuel.
 double wanted_from(const FuelSystem& car, const Course& course, size_t i) {
-  const double main = std::max(course.feed->main[i], course.demand[i]);
-  return car.surge && car.surge->engine_return == Return::surge_tank ? course.demand[i] : main;
+  const double main = std::max(course.delivery->main[i], course.demand[i]);
+  return car.surge && car.surge->engine_return == circuit::ReturnTo::surge_tank ? course.demand[i] : main;
 }
 
 }  // namespace
@@ -38,7 +38,7 @@ std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course
   if (!car.surge) return out;
   out.reserve(course.lap->size());
   for (size_t i = 0; i < course.lap->size(); ++i) {
-    const double flow = course.feed ? course.feed->main[i] : car.main_pump_flow;
+    const double flow = course.delivery ? course.delivery->main[i] : car.main_pump_flow;
     out.push_back(
         surge_reach(*car.surge, course.lap->effective_gravity(i), std::max(flow, course.demand[i])));
   }
@@ -60,20 +60,21 @@ Course completed(Course course, const FuelSystem& car) {
                              .place = "lap",
                              .expected = "an engine that burns fuel somewhere on the lap",
                              .found = "no demand throughout: check fuel_flow, flow_scale, power"});
-  if (!course.feed) course.feed = std::make_shared<const Feed>(constant_feed(car, course.demand));
+  if (!course.delivery)
+    course.delivery = std::make_shared<const Delivery>(constant_delivery(car, course.demand));
   if (course.reach.empty()) course.reach = course_reach(car, course);
   return course;
 }
 
-// ---- watch
+// ---- monitor
 
-bool Watch::counts(int kind) const {
+bool LimitMonitor::counts(int kind) const {
   const double length = open_[static_cast<size_t>(kind)].end - open_[static_cast<size_t>(kind)].start;
   return is_open_[static_cast<size_t>(kind)] &&
          length > (kind == 0 ? limits_.pressure_time : limits_.gas_time);
 }
 
-void Watch::see(double from, double to, double difference, double set, double gas, double missing) {
+void LimitMonitor::see(double from, double to, double difference, double set, double gas, double missing) {
   const double after = difference - limits_.pressure * set;
   // Where the limit is crossed within the step, the pressure taken as straight.
   const double cross = before_ != after ? std::clamp(before_ / (before_ - after), 0.0, 1.0) : 0.0;
@@ -83,7 +84,7 @@ void Watch::see(double from, double to, double difference, double set, double ga
     is_open_[static_cast<size_t>(kind)] = false;
   };
   const auto grow = [&](int kind, double start, double lowest) {
-    Spell& s = open_[static_cast<size_t>(kind)];
+    LeanStretch& s = open_[static_cast<size_t>(kind)];
     if (!is_open_[static_cast<size_t>(kind)]) {
       s = {kind == 0 ? Trouble::pressure : Trouble::gas, start, start, 0.0, lowest};
       is_open_[static_cast<size_t>(kind)] = true;
@@ -106,16 +107,16 @@ void Watch::see(double from, double to, double difference, double set, double ga
   before_ = after;
 }
 
-void Watch::next_lap(double duration) {
+void LimitMonitor::next_lap(double duration) {
   found_.clear();
-  for (Spell& s : open_) s.start -= duration, s.end -= duration;
+  for (LeanStretch& s : open_) s.start -= duration, s.end -= duration;
 }
 
-std::vector<Spell> Watch::spells() const {
-  std::vector<Spell> out = found_;
+std::vector<LeanStretch> LimitMonitor::stretches() const {
+  std::vector<LeanStretch> out = found_;
   for (int kind : {0, 1})
     if (counts(kind)) out.push_back(open_[static_cast<size_t>(kind)]);
-  std::sort(out.begin(), out.end(), [](const Spell& a, const Spell& b) {
+  std::sort(out.begin(), out.end(), [](const LeanStretch& a, const LeanStretch& b) {
     return std::tie(a.start, a.kind) < std::tie(b.start, b.kind);
   });
   return out;
@@ -140,8 +141,8 @@ Marcher::Marcher(const FuelSystem& car, const Course& course, double level, cons
             chain.bottomless = options.bottomless;
             return chain;
           }(),
-          course.feed->fed.front()),
-      watch_(car.limits),
+          course.delivery->fed.front()),
+      monitor_(car.limits),
       wet_(car.pickups.size(), 1.0),
       tank_heat_(options.temperature),
       surge_heat_(options.temperature) {
@@ -203,8 +204,8 @@ void Marcher::enter() {
       fuel_.move(forces_.at(lap.time[i] + u * step), dt);
       double taken = 0;
       for (size_t l = 0; l < lift_pickups_.size(); ++l)
-        taken += draw(lift_pickups_[l], course_->feed->lift[l][i], dt).fuel;
-      if (!car_->surge) taken += draw(engine_pickups_, course_->feed->main[i], dt).fuel;
+        taken += draw(lift_pickups_[l], course_->delivery->lift[l][i], dt).fuel;
+      if (!car_->surge) taken += draw(engine_pickups_, course_->delivery->main[i], dt).fuel;
       move_across(dt);
       give_back(taken);
     }
@@ -220,7 +221,7 @@ void Marcher::set_surge(double volume) {
 }
 
 void Marcher::warm(const ChainStep& s, double back) {
-  const FeedHeat& heat = course_->feed->heat;
+  const DeliveryHeat& heat = course_->delivery->heat;
   const double rc = heat.heat_capacity, main = std::max(s.main, s.demand);
   if (rc <= 0 || main <= 0) return;
   const double source = car_->surge ? surge_heat_ : tank_heat_;
@@ -229,7 +230,7 @@ void Marcher::warm(const ChainStep& s, double back) {
   const double walls = heat.surge_inside ? tank_heat_ : heat.ambient;
   if (car_->surge) {
     const double volume = std::max(chain_.surge(), 0.05e-3);
-    const bool home = car_->surge->engine_return == Return::surge_tank;
+    const bool home = car_->surge->engine_return == circuit::ReturnTo::surge_tank;
     surge_heat_ +=
         (s.fuel * (tank_heat_ - surge_heat_) + (home ? chain_.returned() * (rail - surge_heat_) : 0.0) +
          dt * (heat.lift - heat.surge_loss * (surge_heat_ - walls)) / rc) /
@@ -260,7 +261,7 @@ void Marcher::note(LapTrace& trace, size_t i, double supply) {
 
 bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
   const lap::Lap& lap = *course_->lap;
-  const Feed& feed = *course_->feed;
+  const Delivery& delivery = *course_->delivery;
   const size_t n = lap.size();
   trace.wet.resize(car_->pickups.size());
   for (auto& w : trace.wet) w.resize(n);
@@ -270,7 +271,7 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
   if (options_.heat)
     for (auto* v : {&trace.tank_heat, &trace.surge_heat}) v->resize(n);
   if (trace.motion) trace.motion->clear();
-  watch_.next_lap(lap.duration());
+  monitor_.next_lap(lap.duration());
   if (car_->model == slosh::Model::settled) fuel_.move(forces_.at(lap.time.front()), 0.0);
   // The first sample's coverage, without a step.
   double supply = 0;
@@ -280,8 +281,8 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
     for (size_t p : pickups) mean += wet_[p] = fuel_.drawn(p, each);
     supply += flow * mean / static_cast<double>(std::max<size_t>(pickups.size(), 1));
   };
-  for (size_t l = 0; l < lift_pickups_.size(); ++l) look(lift_pickups_[l], feed.lift[l][0]);
-  if (!car_->surge) look(engine_pickups_, feed.main[0]);
+  for (size_t l = 0; l < lift_pickups_.size(); ++l) look(lift_pickups_[l], delivery.lift[l][0]);
+  if (!car_->surge) look(engine_pickups_, delivery.main[0]);
   note(trace, 0, supply);
   for (size_t i = 0; i + 1 < n; ++i) {
     const double step = lap.time[i + 1] - lap.time[i];
@@ -295,7 +296,8 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
       in = {};
       const auto add = [&](const Intake& more) { in.fuel += more.fuel, in.gas += more.gas; };
       for (size_t l = 0; l < lift_pickups_.size(); ++l)
-        add(draw(lift_pickups_[l], feed.lift[l][i] + (feed.lift[l][i + 1] - feed.lift[l][i]) * u, dt));
+        add(draw(lift_pickups_[l], delivery.lift[l][i] + (delivery.lift[l][i + 1] - delivery.lift[l][i]) * u,
+                 dt));
       if (!car_->surge) add(draw(engine_pickups_, std::max(s.main, s.demand), dt));
       s.fuel = in.fuel;
       s.gas = in.gas;
@@ -306,14 +308,14 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
       move_across(dt);
       give_back(back + (options_.hold ? used : 0.0));
       if (options_.hold) replaced_ += used;
-      const double set = feed.set[i] + (feed.set[i + 1] - feed.set[i]) * u;
-      watch_.see(from, from + dt, chain_.difference(), set, chain_.gas_drawn(), chain_.missing() - missing);
+      const double set = delivery.set[i] + (delivery.set[i + 1] - delivery.set[i]) * u;
+      monitor_.see(from, from + dt, chain_.difference(), set, chain_.gas_drawn(), chain_.missing() - missing);
       trace.fuel[i] += in.fuel;
       trace.vapour[i] += in.gas;
       in.fuel /= dt;
     }
     note(trace, i + 1, in.fuel);
-    if (stop_at_trouble && !watch_.quiet()) return false;
+    if (stop_at_trouble && !monitor_.quiet()) return false;
   }
   trace.fuel[n - 1] = trace.vapour[n - 1] = 0;
   return true;
@@ -344,14 +346,14 @@ double Settling::drop(double change, double room) {
 bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace& trace, double lacking,
                      int laps) {
   const lap::Lap& lap = *course.lap;
-  SupplyChain chain(chain_options(car), course.feed->fed.front());
+  SupplyChain chain(chain_options(car), course.delivery->fed.front());
   if (lacking > 0 && car.surge) {
     if (lacking >= car.surge->volume) return false;
     chain.shift_surge(car.surge->volume - lacking);
   }
-  Watch watch(car.limits);
+  LimitMonitor monitor(car.limits);
   for (int round = 0; round < laps; ++round) {
-    watch.next_lap(lap.duration());
+    monitor.next_lap(lap.duration());
     for (size_t i = 0; i + 1 < lap.size(); ++i) {
       const double step = lap.time[i + 1] - lap.time[i];
       const int parts = parts_of(step, MarchOptions{}.longest_part);
@@ -361,10 +363,11 @@ bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace
         s.fuel = trace.fuel[i] / parts;
         s.gas = trace.vapour[i] / parts;
         chain.step(s);
-        const double set = course.feed->set[i] + (course.feed->set[i + 1] - course.feed->set[i]) * u;
-        watch.see(from, from + dt, chain.difference(), set, chain.gas_drawn(), 0.0);
+        const double set =
+            course.delivery->set[i] + (course.delivery->set[i + 1] - course.delivery->set[i]) * u;
+        monitor.see(from, from + dt, chain.difference(), set, chain.gas_drawn(), 0.0);
       }
-      if (!watch.quiet()) return false;
+      if (!monitor.quiet()) return false;
     }
   }
   return true;

@@ -6,7 +6,7 @@
 //   march.enter();                    // the fuel comes to the lap's start as it does on a flying lap
 //   LapTrace trace;
 //   march.lap(trace);                 // again for the next lap
-//   march.spells(), march.ledger().error()
+//   march.stretches(), march.ledger().error()
 //
 // Several pickups of one pump share its flow as their mixtures' densities let them under the same suction:
 // q ~ 1/sqrt(rho_m), rho_m = w rho + (1 - w) rho_gas. A bare pickup beside a covered one takes nearly all of
@@ -15,7 +15,7 @@
 
 #include "core/lap/corner.h"
 #include "core/lap/force_trace.h"
-#include "core/starvation/feed.h"
+#include "core/starvation/delivery.h"
 #include "core/starvation/supply_chain.h"
 
 namespace uadze::starvation {
@@ -24,24 +24,24 @@ namespace uadze::starvation {
 struct Course {
   const lap::Lap* lap = nullptr;
   std::vector<lap::Corner> corners;
-  bool repeated = true;              ///< a circuit; false: one run from rest
-  std::vector<double> demand;        ///< m3/s, the engine's, at each sample
-  std::shared_ptr<const Feed> feed;  ///< nothing: the constants entered
-  std::vector<SurgeReach> reach;     ///< of the surge tank, at each sample; empty: found by the run
+  bool repeated = true;                      ///< a circuit; false: one run from rest
+  std::vector<double> demand;                ///< m3/s, the engine's, at each sample
+  std::shared_ptr<const Delivery> delivery;  ///< nothing: the constants entered
+  std::vector<SurgeReach> reach;             ///< of the surge tank, at each sample; empty: found by the run
 };
 
 /// What the surge tank's pickup can not reach, at each sample; empty without a surge tank.
 std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course);
 
-/// Course with feed and reach in place. Throws InputError for a lap without demand, and for a repeated lap
-/// that is over before the fuel has swung (`shortest_lap`).
+/// Course with delivery and reach in place. Throws InputError for a lap without demand, and for a repeated
+/// lap that is over before the fuel has swung (`shortest_lap`).
 Course completed(Course course, const FuelSystem& car);
 inline constexpr double shortest_lap = 5.0;  ///< s
 
 enum class Trouble { pressure, gas };
 
 /// A stretch under a limit.
-struct Spell {
+struct LeanStretch {
   Trouble kind = Trouble::pressure;
   double start = 0.0, end = 0.0;  ///< s on the lap; begun on the lap before: under its beginning
   double missing = 0.0;           ///< m3 that the engine wanted and did not get
@@ -49,24 +49,24 @@ struct Spell {
 };
 
 /// Finds the stretches that last longer than their limit.
-class Watch {
+class LimitMonitor {
  public:
-  explicit Watch(const Limits& limits) : limits_(limits) {}
+  explicit LimitMonitor(const Limits& limits) : limits_(limits) {}
   /// From `from` to `to` (s): the difference came to `difference` of `set`, the main pump drew `gas`.
   void see(double from, double to, double difference, double set, double gas, double missing);
   /// A new lap begins: times go back by `duration`, what is open goes on.
   void next_lap(double duration);
   /// Those of this lap, the open ones as far as they have gone.
-  std::vector<Spell> spells() const;
+  std::vector<LeanStretch> stretches() const;
   bool quiet() const { return found_.empty() && !counts(0) && !counts(1); }
 
  private:
   bool counts(int kind) const;
   Limits limits_;
-  std::array<Spell, 2> open_{};
+  std::array<LeanStretch, 2> open_{};
   std::array<char, 2> is_open_{};
   double before_ = 1.0;  // pressure over its limit, at the step's beginning
-  std::vector<Spell> found_;
+  std::vector<LeanStretch> found_;
 };
 
 /// One lap by its samples. What happens between a sample and the next is kept with the first of them.
@@ -94,7 +94,7 @@ struct Ledger {
 struct MarchOptions {
   bool hold = true;             ///< what is burnt is replaced: a steady level
   bool bottomless = false;      ///< the surge tank may be overdrawn
-  bool heat = false;            ///< with temperatures, if the feed has a heat balance
+  bool heat = false;            ///< with temperatures, if the delivery has a heat balance
   double temperature = 293.15;  ///< K, at the start
   double longest_part = 0.02;   ///< s, of a step
 };
@@ -108,7 +108,7 @@ class Marcher {
   void enter();
   /// One lap. Stops early at the first trouble if so asked; true if it went to the end.
   bool lap(LapTrace& trace, bool stop_at_trouble = false);
-  std::vector<Spell> spells() const { return watch_.spells(); }
+  std::vector<LeanStretch> stretches() const { return monitor_.stretches(); }
   const SupplyChain& chain() const { return chain_; }
   const slosh::FuelMotion& fuel() const { return fuel_; }
   Ledger ledger() const;
@@ -131,7 +131,7 @@ class Marcher {
   lap::ForceTrace forces_;
   slosh::FuelMotion fuel_;
   SupplyChain chain_;
-  Watch watch_;
+  LimitMonitor monitor_;
   std::vector<std::vector<size_t>> lift_pickups_;
   std::vector<size_t> engine_pickups_;
   std::vector<double> wet_;

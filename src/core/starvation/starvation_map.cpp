@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <atomic>
 
+#include "core/base/root.h"
+
 namespace uadze::starvation {
 namespace {
 
@@ -37,7 +39,7 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
   map.rows.resize(levels.size());
   const double capacity = std::max(car.reserve_capacity(), 1e-12);
   for_each_level(levels.size(), progress, [&](size_t i) {
-    LevelRun run = run_level(car, course, levels[i]);
+    LevelRun run = run_level(car, course, levels[i], {.progress = progress});
     MapRow& row = map.rows[i];
     row.level = levels[i];
     row.wet.assign(run.coverage.covered_mean.begin(), run.coverage.covered_mean.end());
@@ -46,7 +48,7 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
     row.reserve.reserve(course.lap->size());
     for (double v : run.reserve) row.reserve.push_back(static_cast<float>(v / capacity));
     for (size_t k = 0; k < run.rail.size(); ++k)
-      row.rail.push_back(static_cast<float>(run.rail[k] / course.feed->set[k]));
+      row.rail.push_back(static_cast<float>(run.rail[k] / course.delivery->set[k]));
     row.events = std::move(run.events);
   });
   return map;
@@ -99,7 +101,8 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   if (known)
     for (size_t i = 0; i < levels.size(); ++i) clean[i] = known->rows[i].events.empty();
   else
-    for_each_level(levels.size(), progress, [&](size_t i) { clean[i] = is_clean(car, course, levels[i]); });
+    for_each_level(levels.size(), progress,
+                   [&](size_t i) { clean[i] = is_clean(car, course, levels[i], progress); });
 
   CleanLevel out;
   out.runs = static_cast<int>(levels.size());
@@ -117,77 +120,22 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     return out;
   }
   out.exists = true;
-  double high = levels[first], low = first > 0 ? levels[first - 1] : 0.0;
-  // In thirds, two levels at a time: as many laps as halving takes, on two cores.
-  while (high - low > options.resolution) {
-    if (progress) progress->check();
-    const double tried[2] = {low + (high - low) / 3, high - (high - low) / 3};
-    bool is[2];
-    tbb::parallel_for(0, 2, [&](int k) { is[k] = is_clean(car, course, tried[k]); });
-    if (!is[1])
-      low = tried[1];
-    else if (!is[0])
-      low = tried[0], high = tried[1];
-    else
-      high = tried[0];
-    out.runs += 2;
-  }
+  // Two levels at a time: as many laps as halving takes, on two cores.
+  const Turn turn = turn_in_thirds(
+      [&](double lower, double upper) {
+        if (progress) progress->check();
+        const double tried[2] = {lower, upper};
+        bool is[2];
+        tbb::parallel_for(0, 2, [&](int k) { is[k] = is_clean(car, course, tried[k], progress); });
+        return std::pair(is[0], is[1]);
+      },
+      first > 0 ? levels[first - 1] : 0.0, levels[first], options.resolution);
+  const double high = turn.yes, low = turn.no;
+  out.runs += turn.evaluations;
   out.level = high;
   out.unclean_below = low;
-  tbb::parallel_invoke([&] { out.at = run_level(car, course, high); },
-                       [&] { out.below = run_level(car, course, low); });
-  return out;
-}
-
-CleanLevel coarse_clean_level(const FuelSystem& car, const Course& course, Progress* progress) {
-  FuelSystem quick = car;
-  quick.motion.planar.phase_step = 1.0;
-  quick.motion.longest_step = 0.08;
-  constexpr double step = 0.08;  // s
-  const double mean =
-      course.lap->duration() / static_cast<double>(std::max<size_t>(course.lap->size() - 1, 1));
-  const auto stride = static_cast<size_t>(std::max(std::floor(step / mean), 1.0));
-  const lap::Lap lap = lap::thinned(*course.lap, stride);
-  const auto thin = [&](const std::vector<double>& values) {
-    lap::Lap carrier;
-    carrier.time = values;
-    return lap::thinned(carrier, stride).time;
-  };
-  Course thinned = course;
-  thinned.lap = &lap;
-  thinned.demand = thin(course.demand);
-  Feed feed = *course.feed;
-  for (auto& lift : feed.lift) lift = thin(lift);
-  for (auto* values : {&feed.main, &feed.fed, &feed.set}) *values = thin(*values);
-  thinned.feed = std::make_shared<const Feed>(std::move(feed));
-  thinned.reach = course_reach(quick, thinned);
-  const double whole = car.tank->volume();
-  CleanLevel out;
-  double low = 0, high = whole;
-  for (int round = 0; round < 4; ++round) {
-    if (progress) progress->check();
-    const double tried[2] = {low + (high - low) / 3, high - (high - low) / 3};
-    bool is[2];
-    LevelRun run[2];
-    tbb::parallel_for(0, 2, [&](int k) {
-      run[k] = run_level(quick, thinned, tried[k], {.most_laps = 1, .longest_part = step});
-      is[k] = run[k].clean();
-    });
-    if (is[1]) out.at = std::move(run[is[0] ? 0 : 1]);
-    if (!is[1])
-      low = tried[1];
-    else if (!is[0])
-      low = tried[0], high = tried[1];
-    else
-      high = tried[0];
-    out.runs += 2;
-  }
-  if (high >= whole) out.at = run_level(quick, thinned, whole, {.most_laps = 1, .longest_part = step});
-  out.exists = out.at.clean();
-  out.level = high;
-  out.unclean_below = low;
-  // Its samples are those of the thinned lap; what is told of it is brought to the whole one's.
-  for (size_t* i : {&out.at.tightest, &out.at.margin_at}) *i = course.lap->index_at(lap.time[*i]);
+  tbb::parallel_invoke([&] { out.at = run_level(car, course, high, {.progress = progress}); },
+                       [&] { out.below = run_level(car, course, low, {.progress = progress}); });
   return out;
 }
 
@@ -227,13 +175,14 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
 }
 
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run) {
-  const bool logged = car.engine.demand == DemandFrom::logged_flow && !course.lap->fuel_flow.empty();
-  const bool pump = !car.surge || car.surge->engine_return != Return::surge_tank;
+  const bool logged = car.engine.demand == DemandFrom::logged_flow && course.lap->has_flow();
+  const bool pump = !car.surge || car.surge->engine_return != circuit::ReturnTo::surge_tank;
   const std::string drawn = pump ? "drawn by the main pump" : "drawn by the engine";
-  const std::string from = pump ? (course.feed && course.feed->by_circuit ? "its whole flow, by the circuit"
-                                                                          : "its whole flow, entered")
-                           : logged ? "logged flow"
-                                    : "throttle x power x consumption / density";
+  const std::string from =
+      pump     ? (course.delivery && course.delivery->by_circuit ? "its whole flow, by the circuit"
+                                                                 : "its whole flow, entered")
+      : logged ? "logged flow"
+               : "throttle x power x consumption / density";
   const size_t i = run.tightest;
   const double unreached = car.surge && !course.reach.empty() ? course.reach[i].bare : 0.0;
   const double volume = run.reserve.empty() ? 0 : std::max(run.reserve[i] - unreached, 0.0);

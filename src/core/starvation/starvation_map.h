@@ -9,6 +9,7 @@
 //       0 +--------------------------- distance
 #include "core/base/derivation.h"
 #include "core/base/progress.h"
+#include "core/base/require.h"
 #include "core/starvation/level_run.h"
 
 namespace uadze::starvation {
@@ -71,10 +72,6 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
 /// `known`: the map of the same ladder, which saves running it again.
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
                        Progress* progress = nullptr, const StarvationMap* known = nullptr);
-
-/// A first answer within a tenth of a second or so: the lap thinned, one lap driven at each level, four
-/// rounds of thirds (to 1/81 of the tank). `at` has the thinned lap's samples; `below` stays empty.
-CleanLevel coarse_clean_level(const FuelSystem& car, const Course& course, Progress* progress = nullptr);
 
 Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options);
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run);

@@ -17,7 +17,7 @@ StintRun run_stint(const FuelSystem& car, const Course& course, const StintOptio
                 .found = fmt::format("{:.4g} L", options.start * 1e3)});
   StintRun out;
   Marcher march(car, course, std::min(options.start, whole),
-                {.hold = false, .heat = course.feed->by_circuit, .temperature = options.temperature});
+                {.hold = false, .heat = course.delivery->by_circuit, .temperature = options.temperature});
   const lap::Lap& lap = *course.lap;
   LevelRun run;
   for (int k = 1; k <= std::min(options.laps, options.laps_at_most); ++k) {
@@ -34,13 +34,13 @@ StintRun run_stint(const FuelSystem& car, const Course& course, const StintOptio
     now.least_reserve = *std::min_element(trace.reserve.begin(), trace.reserve.end());
     now.least_rail = 1e9;
     for (size_t i = 0; i < lap.size(); ++i)
-      now.least_rail = std::min(now.least_rail, trace.rail[i] / course.feed->set[i]);
+      now.least_rail = std::min(now.least_rail, trace.rail[i] / course.delivery->set[i]);
     if (!trace.tank_heat.empty())
       now.tank_heat = trace.tank_heat.back(), now.surge_heat = trace.surge_heat.back();
-    const std::vector<Spell> spells = march.spells();
-    if (!spells.empty()) {
+    const std::vector<LeanStretch> stretches = march.stretches();
+    if (!stretches.empty()) {
       adopt(run, std::move(trace));
-      now.events = explain(car, course, run, spells);
+      now.events = explain(car, course, run, stretches);
       if (!out.first_event && !now.events.empty())
         out.first_event = now.events.front(), out.first_event_lap = k;
     }

@@ -128,7 +128,7 @@ double SupplyChain::step(const ChainStep& s) {
   returned_ = spare;
   if (options_.surge) {
     surge_ += s.fuel - drawn_;
-    if (options_.back == Return::surge_tank)
+    if (options_.back == circuit::ReturnTo::surge_tank)
       surge_ += spare;
     else
       to_tank += spare;

@@ -28,7 +28,7 @@ struct ChainOptions {
   bool surge = false;
   double capacity = 0.0;  ///< m3, of the surge tank
   double area = 0.0;      ///< m2, of its floor
-  Return back = Return::surge_tank;
+  circuit::ReturnTo back = circuit::ReturnTo::surge_tank;
   double line = 0.0;        ///< m3, without the filter
   double filter = 0.0;      ///< m3
   double compliance = 0.0;  ///< m3/Pa

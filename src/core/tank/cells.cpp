@@ -27,7 +27,7 @@ bool within(const std::vector<Vec2>& polygon, const Vec2& p) {
 Cells cells_of(const OpeningPart& part, const Plate& plate) {
   Cells out;
   const Vec3 middle = plate.onto(part.at);
-  if (part.form == Form::round) {
+  if (part.form == OpeningForm::round) {
     // One in the middle, six around it, all of the same area; each stands at its part's middle.
     const double a = part.diameter / 2, area = std::numbers::pi * a * a / 7;
     const double ring = a * 0.756;  // between the radii of 1/7 and of the whole area
@@ -40,7 +40,7 @@ Cells cells_of(const OpeningPart& part, const Plate& plate) {
     }
     return out;
   }
-  const Vec3 centre = part.form == Form::notch ? Vec3(middle + part.height / 2 * plate.up) : middle;
+  const Vec3 centre = part.form == OpeningForm::notch ? Vec3(middle + part.height / 2 * plate.up) : middle;
   const double aspect = part.width / part.height;
   const int across = std::clamp(static_cast<int>(std::lround(std::sqrt(6 * aspect))), 2, 8);
   const int upward = std::clamp(static_cast<int>(std::lround(6.0 / across)), 2, 8);

@@ -1,7 +1,12 @@
 #include "core/tank/gauge.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
+
+#include "core/base/root.h"
+#include "core/fluid/blend.h"
 
 namespace uadze::tank {
 namespace {
@@ -61,6 +66,42 @@ std::optional<double> floor_under(const Tank& tank, const Vec2& place) {
   return std::nullopt;
 }
 
+Vec2 deepest_place(const Tank& tank) {
+  const Vec2 middle = tank.whole.centroid().head<2>();
+  const double lowest = tank.lower_corner().z(), near = 1e-3;
+  const auto deep = [&](const Vec2& place) {
+    const auto floor = floor_under(tank, place);
+    return floor && *floor <= lowest + near;
+  };
+  if (deep(middle)) return middle;
+  // The middle of the largest level piece of floor down there; where there is none, the lowest corner, a
+  // little towards the middle of its space.
+  Vec2 best = middle;
+  double area = 0, height = 1e300;
+  for (const Space& space : tank.spaces) {
+    const Solid& body = space.body;
+    for (size_t i = 0; i < body.triangles().size(); ++i) {
+      Vec3 sum = Vec3::Zero();
+      double highest = -1e300;
+      for (int corner : body.triangles()[i]) {
+        const Vec3& v = body.vertices()[static_cast<size_t>(corner)];
+        sum += v / 3;
+        highest = std::max(highest, v.z());
+      }
+      const double size = body.triangle_areas()[i].norm();
+      if (highest <= lowest + near && size > area * (1 + 1e-9) && deep(sum.head<2>()))
+        area = size, best = sum.head<2>();
+    }
+    if (area > 0) continue;
+    for (const Vec3& v : body.vertices()) {
+      const Vec2 inward = v.head<2>() + 0.02 * (body.centroid().head<2>() - v.head<2>());
+      if (const auto floor = floor_under(tank, inward); floor && *floor < height - 1e-9)
+        height = *floor, best = inward;
+    }
+  }
+  return best;
+}
+
 std::optional<double> dip_depth(const Tank& tank, const Vec2& place, const Plane& surface) {
   const auto floor = floor_under(tank, place);
   if (!floor || std::abs(surface.normal.z()) < 1e-6) return std::nullopt;
@@ -78,11 +119,7 @@ double sender_reading(const Sender& s, const Plane& surface) {
   } else if (over(high) <= 0) {
     angle = high;
   } else {
-    double a = low, b = high;
-    for (int k = 0; k < 80; ++k) {
-      angle = (a + b) / 2;
-      (over(angle) > 0 ? b : a) = angle;
-    }
+    angle = root_between(over, low, high, 1e-15).value;
   }
   return (angle - low) / (high - low);
 }
@@ -99,6 +136,10 @@ GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& pla
                        int steps) {
   GaugeTable out;
   const Vec3 up = upward(rake);
+  if (const auto floor = floor_under(tank, place))
+    out.unreached =
+        std::clamp(moments_below(tank.whole, {up, up.dot(Vec3(place.x(), place.y(), *floor))}).volume, 0.0,
+                   tank.volume());
   const auto gauge = [&](const Plane& surface, double& reading, double& believed) {
     if (!parts.sender) return;
     reading = sender_reading(*parts.sender, surface);
@@ -127,26 +168,28 @@ std::vector<Derivation> fill_limits(const TankParts& parts, const Tank& tank) {
   for (const Solid& wall : tank.walls) shapes += wall.volume();
   double below = whole;
   for (const Pickup& p : parts.pickups) below = std::min(below, covering_volume(p, tank, Vec3::UnitZ()));
-  return {{.name = "Brimful",
-           .value = whole,
-           .quantity = Quantity::volume,
-           .formula = "V = shapes - bodies - foam's own volume",
-           .inputs = {{"V_shapes", "shapes, each on its own", shapes, Quantity::volume,
-                       "divergence theorem, exact"},
-                      {"V_taken", "overlap, bodies and foam", shapes - whole, Quantity::volume,
-                       "computed, exact"}}},
-          {.name = "May be filled",
-           .value = limit,
-           .quantity = Quantity::volume,
-           .formula = "V = share x brimful",
-           .inputs = {{"share", "may be filled to", parts.usable_share, Quantity::fraction, "entered"},
-                      {"V_room", "room to expand", whole - limit, Quantity::volume, "brimful less that"}},
-           .note = "Fuel grows by about 1.2 % for 10 K (petrol, 0.0012 1/K): keep more room than that."},
-          {.name = "Not reached at rest",
-           .value = parts.pickups.empty() ? 0.0 : below,
-           .quantity = Quantity::volume,
-           .formula = "volume below the lowest pickup's sock, the car level",
-           .source = "exact"}};
+  return {
+      {.name = "Brimful",
+       .value = whole,
+       .quantity = Quantity::volume,
+       .formula = "V = shapes - bodies - foam's own volume",
+       .inputs = {{"V_shapes", "shapes, each on its own", shapes, Quantity::volume,
+                   "divergence theorem, exact"},
+                  {"V_taken", "overlap, bodies and foam", shapes - whole, Quantity::volume,
+                   "computed, exact"}}},
+      {.name = "May be filled",
+       .value = limit,
+       .quantity = Quantity::volume,
+       .formula = "V = share x brimful",
+       .inputs = {{"share", "may be filled to", parts.usable_share, Quantity::fraction, "entered"},
+                  {"V_room", "room to expand", whole - limit, Quantity::volume, "brimful less that"}},
+       .note = fmt::format("Petrol grows by about {:.2g} % for 10 K ({:.2g} 1/K): keep more room than that.",
+                           fluid::petrol_expansion * 1000, fluid::petrol_expansion)},
+      {.name = "Not reached at rest",
+       .value = parts.pickups.empty() ? 0.0 : below,
+       .quantity = Quantity::volume,
+       .formula = "volume below the lowest pickup's sock, the car level",
+       .source = "exact"}};
 }
 
 }  // namespace uadze::tank

@@ -19,6 +19,7 @@ namespace uadze::tank {
 /// How the car stands: nose up by `pitch`, left side up by `roll`.
 struct Rake {
   double pitch = 0.0, roll = 0.0;  ///< rad
+  bool operator==(const Rake&) const = default;
 };
 
 /// The upward direction in the car's axes.
@@ -30,6 +31,10 @@ Plane standing_surface(const Tank& tank, double volume, const Rake& rake = {});
 /// m, along an upright stick that is pushed down to the floor at (x, y); 0 where the fuel does not reach it;
 /// nothing where there is no tank under the place.
 std::optional<double> dip_depth(const Tank& tank, const Vec2& place, const Plane& surface);
+
+/// Where the default stick stands: over the tank's centroid if the floor there is as low as anywhere, else
+/// over the deepest floor (in a saddle that of one side).
+Vec2 deepest_place(const Tank& tank);
 
 /// z of the floor that a stick meets at (x, y).
 std::optional<double> floor_under(const Tank& tank, const Vec2& place);
@@ -59,6 +64,7 @@ struct Hidden {
 struct GaugeTable {
   std::vector<GaugeRow> rows;  ///< from empty to full
   std::vector<Hidden> hidden;  ///< of each pickup
+  double unreached = 0.0;      ///< m3 that lie under the stick's foot: with less it comes up dry
 };
 
 /// `steps` even steps of volume. Without a sender the readings are 0.

@@ -5,23 +5,69 @@
 //   TankParts parts;
 //   parts.shapes = {Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
 //   parts.baffles = {{.name = "middle", .point = {0, 0, 0}, .normal = Vec3::UnitX(),
-//                     .openings = {{.name = "floor slot", .form = Form::slot, .at = {0, 0, 0.01},
+//                     .openings = {{.name = "floor slot", .form = OpeningForm::slot, .at = {0, 0, 0.01},
 //                                   .width = 0.4, .height = 0.02}}}};
 //   const Tank tank = assemble(parts);             // tank.h
 #include <optional>
 
-#include "core/tank/pickup.h"
-#include "core/tank/shape.h"
+#include "core/tank/shapes.h"
 
 namespace uadze::tank {
 
-enum class Form { round, slot, notch };      ///< slot: a rectangle; notch: one that stands on `at`
-enum class Passes { both, along, against };  ///< along the plate's normal; a collector's normals point out
+enum class OpeningForm { round, slot, notch };  ///< slot: a rectangle; notch: one that stands on `at`
+enum class Passes { both, along, against };     ///< along the plate's normal; a collector's normals point out
 enum class Door { none, flap, ball };
+
+constexpr const char* name_of(OpeningForm form) {
+  switch (form) {
+    case OpeningForm::round:
+      return "round";
+    case OpeningForm::slot:
+      return "slot";
+    case OpeningForm::notch:
+      return "notch";
+  }
+  return nullptr;
+}
+/// In a baffle's opening.
+constexpr const char* name_of(Passes passes) {
+  switch (passes) {
+    case Passes::both:
+      return "both";
+    case Passes::along:
+      return "along normal";
+    case Passes::against:
+      return "against normal";
+  }
+  return nullptr;
+}
+/// In a collector's opening.
+constexpr const char* collector_name_of(Passes passes) {
+  switch (passes) {
+    case Passes::both:
+      return "both";
+    case Passes::along:
+      return "out";
+    case Passes::against:
+      return "in";
+  }
+  return nullptr;
+}
+constexpr const char* name_of(Door door) {
+  switch (door) {
+    case Door::none:
+      return "none";
+    case Door::flap:
+      return "flap";
+    case Door::ball:
+      return "ball";
+  }
+  return nullptr;
+}
 
 struct OpeningPart {
   std::string name;
-  Form form = Form::round;
+  OpeningForm form = OpeningForm::round;
   Vec3 at = Vec3::Zero();  ///< m, its middle; brought onto the plate
   double diameter = 0.0;   ///< m, round
   double width = 0.0;      ///< m, slot: along the plate and level
@@ -66,6 +112,16 @@ struct Body {
   std::string name;
   Shape shape = Box{};
   bool operator==(const Body&) const = default;
+};
+
+/// A point with a round, level sock; see pickup.h.
+struct Pickup {
+  std::string name;
+  Vec3 position = Vec3::Zero();  ///< m
+  double sock_radius = 0.0;      ///< m; 0: a bare tube end, wet or dry
+  std::string feeds;             ///< a lift pump's name, or "engine"
+
+  bool operator==(const Pickup&) const = default;
 };
 
 struct ReturnOutlet {

@@ -12,23 +12,13 @@
 #include <string>
 #include <vector>
 
+#include "core/tank/shapes.h"
 #include "core/tank/solid.h"
 
 namespace uadze::tank {
 
-enum class Axis { x = 0, y = 1, z = 2 };
-
 /// The vehicle axes in which a profile along `axis` is drawn: {first, second}.
 std::array<int, 2> profile_axes(Axis axis);
-
-struct Prism {
-  Axis axis = Axis::y;
-  std::vector<Vec2> profile;  ///< m; closed by itself, either way round
-  double from = 0.0;          ///< m
-  double to = 0.0;            ///< m
-
-  bool operator==(const Prism&) const = default;
-};
 
 /// What is wrong with a profile, and at which of its points.
 struct ProfileFault {

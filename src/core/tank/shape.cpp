@@ -155,10 +155,11 @@ std::vector<ConvexPiece> revolved_pieces(const Revolved& shape) {
 
 std::string metres(double v) { return fmt::format("{:.6g} mm", v * 1e3); }
 
-void corner_faults(std::vector<ShapeFault>& out, const Vec3& from, const Vec3& to) {
+void corner_faults(Faults& out, const Vec3& from, const Vec3& to) {
   for (int k = 0; k < 3; ++k)
     if (std::abs(to[k] - from[k]) < 1e-3)
-      out.push_back({"to_mm", fmt::format("a corner 1 mm or more from from_mm along {}", "xyz"[k]),
+      out.push_back({Severity::error, place_of(to),
+                     fmt::format("a corner 1 mm or more from from_mm along {}", "xyz"[k]),
                      metres(std::abs(to[k] - from[k]))});
 }
 
@@ -186,79 +187,81 @@ Prism saddle_prism(const Saddle& s) {
           b.x()};
 }
 
-std::vector<ShapeFault> shape_faults(const Shape& shape) {
-  std::vector<ShapeFault> out;
-  const auto radius = [&](double r) {
-    if (!(r >= 1e-3)) out.push_back({"radius_mm", "1 mm or more", metres(r)});
+Faults shape_faults(const Shape& shape) {
+  Faults out;
+  const auto fail = [&](const auto& member, std::string expected, std::string found) {
+    add_fault(out, Severity::error, place_of(member), std::move(expected), std::move(found));
+  };
+  const auto radius = [&](const double& r) {
+    if (!(r >= 1e-3)) fail(r, "1 mm or more", metres(r));
   };
   std::visit(
-      Choose{[&](const Box& s) { corner_faults(out, s.from, s.to); },
-             [&](const Prism& s) {
-               for (const auto& fault : profile_faults(s.profile))
-                 out.push_back({"profile_mm" + (fault.point < 0 ? "" : fmt::format("/{}", fault.point)),
-                                fault.expected, fault.found});
-               if (!(s.to - s.from >= 1e-3))
-                 out.push_back({"to_mm", fmt::format("1 mm or more above from_mm, {:.6g}", s.from * 1e3),
-                                fmt::format("{:.6g}", s.to * 1e3)});
-             },
-             [&](const Cylinder& s) {
-               radius(s.radius);
-               if ((s.end - s.start).norm() < 1e-3)
-                 out.push_back({"end_mm", "a point 1 mm or more from start_mm", "the same point"});
-             },
-             [&](const Revolved& s) {
-               if (!(s.direction.norm() > 1e-6))
-                 out.push_back({"direction", "a direction that is not zero", "(0, 0, 0)"});
-               if (s.profile.size() < 2)
-                 out.push_back({"profile_mm", "at least 2 points", fmt::format("{}", s.profile.size())});
-               for (size_t i = 0; i < s.profile.size(); ++i) {
-                 if (s.profile[i].y() < 0)
-                   out.push_back(
-                       {fmt::format("profile_mm/{}", i), "a radius of 0 or more", metres(s.profile[i].y())});
-                 if (i > 0 && s.profile[i].x() < s.profile[i - 1].x())
-                   out.push_back({fmt::format("profile_mm/{}", i),
-                                  fmt::format("{} or more along the axis", metres(s.profile[i - 1].x())),
-                                  metres(s.profile[i].x())});
-               }
-               double bulk = 0;
-               for (size_t i = 1; i < s.profile.size(); ++i)
-                 bulk +=
-                     (s.profile[i].x() - s.profile[i - 1].x()) * (s.profile[i].y() + s.profile[i - 1].y());
-               if (out.empty() && !(bulk > 1e-7))
-                 out.push_back({"profile_mm", "a profile that encloses a volume", "none"});
-             },
-             [&](const Sphere& s) { radius(s.radius); },
-             [&](const Saddle& s) {
-               corner_faults(out, s.from, s.to);
-               const Vec3 a = lower(s.from, s.to), b = upper(s.from, s.to);
-               const double t0 = std::min(s.tunnel_from, s.tunnel_to),
-                            t1 = std::max(s.tunnel_from, s.tunnel_to);
-               if (!(t0 > a.y() && t1 < b.y() && t1 - t0 >= 1e-3))
-                 out.push_back({"tunnel_mm",
-                                fmt::format("two places at least 1 mm apart between {:.6g} and {:.6g}",
-                                            a.y() * 1e3, b.y() * 1e3),
-                                fmt::format("{:.6g} and {:.6g}", t0 * 1e3, t1 * 1e3)});
-               if (!(s.tunnel_top > a.z() && s.tunnel_top < b.z()))
-                 out.push_back({"tunnel_top_mm",
-                                fmt::format("a height between {:.6g} and {:.6g}", a.z() * 1e3, b.z() * 1e3),
-                                fmt::format("{:.6g}", s.tunnel_top * 1e3)});
-             },
-             [&](const MeshShape& s) {
-               if (!(s.unit >= 1e-6 && s.unit <= 10))
-                 out.push_back({"unit_m", "0.000001 to 10 m", fmt::format("{:.6g}", s.unit)});
-             }},
+      Choose{
+          [&](const Box& s) { corner_faults(out, s.from, s.to); },
+          [&](const Prism& s) {
+            for (const auto& fault : profile_faults(s.profile)) {
+              if (fault.point < 0)
+                fail(s.profile, fault.expected, fault.found);
+              else
+                fail(s.profile[static_cast<size_t>(fault.point)], fault.expected, fault.found);
+            }
+            if (!(s.to - s.from >= 1e-3))
+              fail(s.to, fmt::format("1 mm or more above from_mm, {:.6g}", s.from * 1e3),
+                   fmt::format("{:.6g}", s.to * 1e3));
+          },
+          [&](const Cylinder& s) {
+            radius(s.radius);
+            if ((s.end - s.start).norm() < 1e-3)
+              fail(s.end, "a point 1 mm or more from start_mm", "the same point");
+          },
+          [&](const Revolved& s) {
+            if (!(s.direction.norm() > 1e-6)) fail(s.direction, "a direction that is not zero", "(0, 0, 0)");
+            if (s.profile.size() < 2)
+              fail(s.profile, "at least 2 points", fmt::format("{}", s.profile.size()));
+            for (size_t i = 0; i < s.profile.size(); ++i) {
+              if (s.profile[i].y() < 0) fail(s.profile[i], "a radius of 0 or more", metres(s.profile[i].y()));
+              if (i > 0 && s.profile[i].x() < s.profile[i - 1].x())
+                fail(s.profile[i], fmt::format("{} or more along the axis", metres(s.profile[i - 1].x())),
+                     metres(s.profile[i].x()));
+            }
+            double bulk = 0;
+            for (size_t i = 1; i < s.profile.size(); ++i)
+              bulk += (s.profile[i].x() - s.profile[i - 1].x()) * (s.profile[i].y() + s.profile[i - 1].y());
+            if (out.empty() && !(bulk > 1e-7)) fail(s.profile, "a profile that encloses a volume", "none");
+          },
+          [&](const Sphere& s) { radius(s.radius); },
+          [&](const Saddle& s) {
+            corner_faults(out, s.from, s.to);
+            const Vec3 a = lower(s.from, s.to), b = upper(s.from, s.to);
+            const double t0 = std::min(s.tunnel_from, s.tunnel_to), t1 = std::max(s.tunnel_from, s.tunnel_to);
+            if (!(t0 > a.y() && t1 < b.y() && t1 - t0 >= 1e-3))
+              fail(s.tunnel_from,
+                   fmt::format("two places at least 1 mm apart between {:.6g} and {:.6g}", a.y() * 1e3,
+                               b.y() * 1e3),
+                   fmt::format("{:.6g} and {:.6g}", t0 * 1e3, t1 * 1e3));
+            if (!(s.tunnel_top > a.z() && s.tunnel_top < b.z()))
+              fail(s.tunnel_top, fmt::format("a height between {:.6g} and {:.6g}", a.z() * 1e3, b.z() * 1e3),
+                   fmt::format("{:.6g}", s.tunnel_top * 1e3));
+          },
+          [&](const MeshShape& s) {
+            if (!(s.unit >= 1e-6 && s.unit <= 10))
+              fail(s.unit, "0.000001 to 10 m", fmt::format("{:.6g}", s.unit));
+          }},
       shape);
   return out;
 }
 
-Solid make_solid(const Shape& shape) {
+Solid make_solid(const Shape& shape, const MeshSource& meshes) {
   return std::visit(Choose{[](const Box& s) { return make_solid(box_prism(s)); },
                            [](const Prism& s) { return make_solid(s); },
                            [](const Cylinder& s) { return revolved_solid(cylinder_profile(s)); },
                            [](const Revolved& s) { return revolved_solid(s); },
                            [](const Sphere& s) { return revolved_solid(sphere_profile(s)); },
                            [](const Saddle& s) { return make_solid(saddle_prism(s)); },
-                           [](const MeshShape& s) { return s.loaded ? *s.loaded : Solid(); }},
+                           [&](const MeshShape& s) {
+                             const auto mesh = meshes ? meshes(s) : nullptr;
+                             return mesh ? *mesh : Solid();
+                           }},
                     shape);
 }
 
@@ -287,7 +290,7 @@ Shape moved(Shape shape, const Vec3& by) {
                       s.from += by, s.to += by;
                       s.tunnel_from += by.y(), s.tunnel_to += by.y(), s.tunnel_top += by.z();
                     },
-                    [&](MeshShape& s) { s.move += by, s.loaded = nullptr; }},
+                    [&](MeshShape& s) { s.move += by; }},
              shape);
   return shape;
 }

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <memory>
 #include <numbers>
 #include <set>
 
@@ -21,7 +22,10 @@ std::string shown(const Vec3& p) {
 
 class Assembler {
  public:
-  explicit Assembler(const TankParts& parts) : parts_(parts) {}
+  Assembler(const TankParts& parts, const MeshSource& meshes)
+      : kept_(std::make_shared<const TankParts>(parts)), parts_(*kept_), meshes_(meshes) {
+    out_.parts = kept_;
+  }
 
   Assembly run() {
     if (!unite()) return std::move(out_);
@@ -55,22 +59,24 @@ class Assembler {
     std::string name;  ///< empty: to be named by where it lies
   };
 
-  void say(Severity severity, std::string place, std::string expected, std::string found) {
-    out_.messages.push_back({severity, "", std::move(place), std::move(expected), std::move(found)});
+  template <class Member>
+  void say(Severity severity, const Member& member, std::string expected, std::string found) {
+    add_fault(out_.faults, severity, place_of(member), std::move(expected), std::move(found));
   }
-  void fail(std::string place, std::string expected, std::string found) {
-    say(Severity::error, std::move(place), std::move(expected), std::move(found));
+  template <class Member>
+  void fail(const Member& member, std::string expected, std::string found) {
+    say(Severity::error, member, std::move(expected), std::move(found));
   }
 
   bool unite() {
     if (parts_.shapes.empty()) {
-      fail("/shapes", "at least one shape", "none");
+      fail(parts_.shapes, "at least one shape", "none");
       return false;
     }
     for (size_t i = 0; i < parts_.shapes.size(); ++i) {
-      Solid solid = make_solid(parts_.shapes[i]);
+      Solid solid = make_solid(parts_.shapes[i], meshes_);
       out_.tank.walls.push_back(solid);
-      const std::string at = fmt::format("/shapes/{}", i);
+      const Shape& at = parts_.shapes[i];
       if (i == 0) {
         main_ = std::move(solid);
         if (!(main_.volume() > 0)) {
@@ -97,10 +103,12 @@ class Assembler {
   }
 
   /// What the shape takes of the main body; empty with a message if it takes nothing.
-  Solid shared_with(const Shape& shape, const std::string& at, const char* what) {
+  template <class Part>
+  Solid shared_with(const Part& at, const char* what) {
+    const Shape& shape = at.shape;
     Solid solid;
     if (std::holds_alternative<MeshShape>(shape)) {
-      solid = make_solid(shape);
+      solid = make_solid(shape, meshes_);
       for (const Vec3& v : solid.vertices())
         if (!main_.contains(v)) {
           fail(at, fmt::format("a mesh wholly inside the tank for a {}", what), "a corner at " + shown(v));
@@ -118,7 +126,7 @@ class Assembler {
 
   void take_bodies() {
     for (size_t i = 0; i < parts_.bodies.size(); ++i) {
-      const Solid body = shared_with(parts_.bodies[i].shape, fmt::format("/bodies/{}", i), "body");
+      const Solid body = shared_with(parts_.bodies[i], "body");
       bodies_.push_back(body);
       if (!body.triangles().empty()) main_ = together({{&main_, 1.0}, {&body, -1.0}});
     }
@@ -126,7 +134,7 @@ class Assembler {
 
   void take_collectors() {
     for (size_t i = 0; i < parts_.collectors.size(); ++i) {
-      Solid inside = shared_with(parts_.collectors[i].shape, fmt::format("/collectors/{}", i), "collector");
+      Solid inside = shared_with(parts_.collectors[i], "collector");
       out_.tank.boxes.push_back(inside);
       collector_region_.push_back(inside.triangles().empty() ? -1 : static_cast<int>(regions_.size()) + 1);
       if (inside.triangles().empty()) continue;
@@ -168,20 +176,19 @@ class Assembler {
 
   void split(size_t i) {
     const Baffle& b = parts_.baffles[i];
-    const std::string at = fmt::format("/baffles/{}", i);
-    if (!(b.normal.norm() > 1e-6)) return fail(at + "/normal", "a direction that is not zero", "(0, 0, 0)");
+    if (!(b.normal.norm() > 1e-6)) return fail(b.normal, "a direction that is not zero", "(0, 0, 0)");
     const Vec3 n = b.normal.normalized();
     const Plate plate(n, n.dot(b.point));
     if (!b.outline.empty()) {
       if (b.outline.size() < 3)
-        return fail(at + "/outline_mm", "at least 3 points", fmt::format("{}", b.outline.size()));
+        return fail(b.outline, "at least 3 points", fmt::format("{}", b.outline.size()));
       for (size_t k = 0; k < b.outline.size(); ++k)
         if (std::abs(n.dot(b.outline[k]) - plate.plane.offset) > 1e-3)
-          return fail(fmt::format("{}/outline_mm/{}", at, k), "a point in the baffle's plane, within 1 mm",
+          return fail(b.outline[k], "a point in the baffle's plane, within 1 mm",
                       fmt::format("{:.4g} mm off it", (n.dot(b.outline[k]) - plate.plane.offset) * 1e3));
     }
     if (!cut(plate.plane))
-      return fail(at, "a plate that crosses the tank",
+      return fail(b, "a plate that crosses the tank",
                   fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it", shown(b.point),
                               n.x(), n.y(), n.z()));
     cuts_.push_back({plate, static_cast<int>(i)});
@@ -269,20 +276,20 @@ class Assembler {
     return astray;
   }
 
-  void open_part(const OpeningPart& part, const Plate& plate, const std::string& at, const std::string& owner,
-                 double plate_area, const char* what) {
-    const double area = part.form == Form::round ? std::numbers::pi / 4 * part.diameter * part.diameter
-                                                 : part.width * part.height;
-    if (!(area > 0)) return fail(at, "an opening with an area", "none");
+  void open_part(const OpeningPart& part, const Plate& plate, const std::string& owner, double plate_area,
+                 const char* what) {
+    const double area = part.form == OpeningForm::round ? std::numbers::pi / 4 * part.diameter * part.diameter
+                                                        : part.width * part.height;
+    if (!(area > 0)) return fail(part, "an opening with an area", "none");
     if (area > plate_area)
-      return fail(at, fmt::format("an opening smaller than its {} ({:.4g} cm2)", what, plate_area * 1e4),
+      return fail(part, fmt::format("an opening smaller than its {} ({:.4g} cm2)", what, plate_area * 1e4),
                   fmt::format("{:.4g} cm2", area * 1e4));
     const Cells cells = cells_of(part, plate);
     const size_t before = out_.tank.openings.size();
     const int astray = join(cells, plate, owner, part.name, &part);
     if (astray > 0) {
       out_.tank.openings.resize(before);
-      fail(at, fmt::format("an opening wholly within its {}, between two spaces", what),
+      fail(part, fmt::format("an opening wholly within its {}, between two spaces", what),
            astray == static_cast<int>(cells.list.size())
                ? "none of it there, its middle at " + shown(plate.onto(part.at))
                : fmt::format("{:.0f} % of it beyond the edge",
@@ -301,7 +308,6 @@ class Assembler {
         continue;
       }
       const Baffle& b = parts_.baffles[static_cast<size_t>(part)];
-      const std::string at = fmt::format("/baffles/{}", part);
       auto& outlines = out_.tank.plates[static_cast<size_t>(part)];
       if (!b.outline.empty())
         outlines = {b.outline};
@@ -324,13 +330,13 @@ class Assembler {
                        });
         if (outline.empty()) scale_to(cells, over);
         if (b.top && over < 1e-8)
-          say(Severity::warning, at + "/top_mm", "an upper edge below the roof",
+          say(Severity::warning, b.top, "an upper edge below the roof",
               fmt::format("{:.6g} mm: nothing is open over it", *b.top * 1e3));
         join(cells, plate, b.name,
              outline.empty() ? b.name + ", over the top" : b.name + ", around the plate", nullptr);
       }
       for (size_t k = 0; k < b.openings.size(); ++k)
-        open_part(b.openings[k], plate, fmt::format("{}/openings/{}", at, k), b.name, section_area, "baffle");
+        open_part(b.openings[k], plate, b.name, section_area, "baffle");
     }
   }
 
@@ -339,7 +345,6 @@ class Assembler {
       if (collector_region_[i] < 0) continue;
       const Collector& c = parts_.collectors[i];
       const Solid& inside = regions_[static_cast<size_t>(collector_region_[i])].solid;
-      const std::string at = fmt::format("/collectors/{}", i);
       struct Wall {
         Plate plate;
         double area;
@@ -386,9 +391,7 @@ class Assembler {
           const int astray = count_astray(cells_of(c.openings[k], w.plate), w.plate);
           if (!best || astray < least) best = &w, least = astray;
         }
-        if (best)
-          open_part(c.openings[k], best->plate, fmt::format("{}/openings/{}", at, k), c.name, best->area,
-                    "collector's wall");
+        if (best) open_part(c.openings[k], best->plate, c.name, best->area, "collector's wall");
       }
     }
   }
@@ -398,18 +401,18 @@ class Assembler {
     for (size_t i = 0; i < parts_.returns.size(); ++i) {
       out_.tank.return_space.push_back(out_.tank.space_at(parts_.returns[i].position));
       if (out_.tank.return_space.back() < 0)
-        fail(fmt::format("/returns/{}/position_mm", i), "a point inside the tank",
+        fail(parts_.returns[i].position, "a point inside the tank",
              shown(parts_.returns[i].position) + ", outside");
     }
     if (parts_.vent) {
       const int space = out_.tank.space_at(parts_.vent->position);
       if (space < 0)
-        fail("/vent/position_mm", "a point inside the tank", shown(parts_.vent->position) + ", outside");
+        fail(parts_.vent->position, "a point inside the tank", shown(parts_.vent->position) + ", outside");
       else
         out_.tank.spaces[static_cast<size_t>(space)].vented = true;
     }
     if (parts_.sender && !(parts_.sender->arm > 0 && parts_.sender->full > parts_.sender->empty))
-      fail("/sender", "an arm longer than 0 and full_deg above empty_deg", "otherwise");
+      fail(*parts_.sender, "an arm longer than 0 and full_deg above empty_deg", "otherwise");
   }
 
   void check_ways() {
@@ -419,13 +422,20 @@ class Assembler {
       const auto own = [&](const Opening& o) {
         return o.from == static_cast<int>(s) || o.to == static_cast<int>(s);
       };
-      std::string at;
-      for (size_t i = 0; i < parts_.collectors.size(); ++i)
-        if (parts_.collectors[i].name == space.name) at = fmt::format("/collectors/{}", i);
+      // Of a collector's space the collector is at fault, of another the baffles are.
+      const Collector* collector = nullptr;
+      for (const Collector& c : parts_.collectors)
+        if (c.name == space.name) collector = &c;
+      const auto tell = [&](Severity severity, std::string expected, std::string found) {
+        if (collector)
+          say(severity, *collector, std::move(expected), std::move(found));
+        else
+          say(severity, parts_.baffles, std::move(expected), std::move(found));
+      };
       const auto& openings = out_.tank.openings;
       if (std::none_of(openings.begin(), openings.end(), own)) {
-        if (!has_errors(out_.messages))
-          fail(at.empty() ? "/baffles" : at, "a way in and out of every space",
+        if (!has_errors(out_.faults))
+          tell(Severity::error, "a way in and out of every space",
                fmt::format("no opening into \"{}\"", space.name));
         continue;
       }
@@ -443,16 +453,16 @@ class Assembler {
       for (const Pickup& p : parts_.pickups)
         drawn = drawn || out_.tank.space_at(p.position) == static_cast<int>(s);
       if (!out && !drawn)
-        say(Severity::warning, at.empty() ? "/baffles" : at, "a way out for the fuel, or a pickup in it",
-            fmt::format("\"{}\" fills and never empties", space.name));
+        tell(Severity::warning, "a way out for the fuel, or a pickup in it",
+             fmt::format("\"{}\" fills and never empties", space.name));
       const double low = space.body.lower_corner().z(), high = space.body.upper_corner().z();
       if (!space.vented && highest < high - 0.2 * (high - low))
-        say(Severity::warning, at.empty() ? "/baffles" : at,
-            fmt::format("a way for gas out of the upper fifth of \"{}\" (or the vent in it)", space.name),
-            out ? fmt::format("its highest opening at z {:.4g} mm: gas is locked in over it, and the space "
-                              "neither fills nor empties freely",
-                              highest * 1e3)
-                : "none: gas is locked in, and the space does not fill freely");
+        tell(Severity::warning,
+             fmt::format("a way for gas out of the upper fifth of \"{}\" (or the vent in it)", space.name),
+             out ? fmt::format("its highest opening at z {:.4g} mm: gas is locked in over it, and the space "
+                               "neither fills nor empties freely",
+                               highest * 1e3)
+                 : "none: gas is locked in, and the space does not fill freely");
     }
   }
 
@@ -475,12 +485,14 @@ class Assembler {
         space.darcy += inside.volume() / before * foam.porosity / foam.permeability;
         space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
       }
-      if (!any) fail(fmt::format("/foam/{}", i), "foam inside the tank", "outside it");
+      if (!any) fail(foam, "foam inside the tank", "outside it");
     }
     for (Space& space : out_.tank.spaces) space.solid = compacted(space.solid);
   }
 
+  std::shared_ptr<const TankParts> kept_;
   const TankParts& parts_;
+  const MeshSource& meshes_;
   Assembly out_;
   std::vector<Solid> bodies_;
   Solid main_, bulk_;  // outside the collectors: as it is cut, and before plates
@@ -508,6 +520,6 @@ Tank plain_tank(Solid solid) {
   return out;
 }
 
-Assembly assemble(const TankParts& parts) { return Assembler(parts).run(); }
+Assembly assemble(const TankParts& parts, const MeshSource& meshes) { return Assembler(parts, meshes).run(); }
 
 }  // namespace uadze::tank

@@ -19,8 +19,10 @@
 #include <string>
 #include <vector>
 
-#include "core/base/message.h"
+#include "core/base/fault.h"
 #include "core/tank/parts.h"
+#include "core/tank/pickup.h"
+#include "core/tank/shape.h"
 
 namespace uadze::tank {
 
@@ -77,12 +79,13 @@ struct Tank {
 Tank plain_tank(Solid solid);
 
 struct Assembly {
+  std::shared_ptr<const TankParts> parts;  ///< what it was made of; the faults' places are members of it
   Tank tank;
-  /// Faults and warnings; `place` is below the tank's own place, such as "/baffles/0/openings/1".
-  Messages messages;
+  Faults faults;  ///< errors and warnings
 };
 
-/// Never throws: what can be built is built, and what is wrong is said.
-Assembly assemble(const TankParts& parts);
+/// Never throws: what can be built is built, and what is wrong is said. Mesh shapes take their solids from
+/// `meshes`.
+Assembly assemble(const TankParts& parts, const MeshSource& meshes = {});
 
 }  // namespace uadze::tank

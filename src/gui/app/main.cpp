@@ -32,7 +32,7 @@ int main(int argc, char** argv) {
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
   uadze::gui::MainWindow window;
   const bool dark = parser.isSet(theme) ? parser.value(theme) == "dark" : window.workspace().theme().dark;
-  window.workspace().set_dark(dark, false);
+  window.workspace().appearance.set_dark(dark, false);
   bool opened = true;
   if (!parser.positionalArguments().isEmpty()) opened = window.open(parser.positionalArguments().front());
   window.show();
@@ -47,7 +47,7 @@ int main(int argc, char** argv) {
       QApplication::exit(0);
     });
   } else if (parser.isSet(quit_when_ready)) {
-    QObject::connect(&window.workspace().evaluator, &uadze::gui::Evaluator::finished, &window,
+    QObject::connect(&window.workspace().runs.evaluator, &uadze::gui::Evaluator::finished, &window,
                      [] { QTimer::singleShot(0, [] { QApplication::exit(0); }); });
   } else {
     window.offer_leftovers();

@@ -1,7 +1,5 @@
 #include "gui/document/document.h"
 
-#include "core/project/catalogue_file.h"
-
 #include <signal.h>
 #include <unistd.h>
 
@@ -14,6 +12,7 @@
 #include <QUuid>
 
 #include "core/base/files.h"
+#include "core/solve/open.h"
 
 namespace uadze::gui {
 
@@ -69,18 +68,17 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
   try {
     change(after);
     // The same checks as a file's, so that what can be edited can be saved and opened again.
-    after = project::parse_project(project::project_text(after, ""), place_of_file(), tanks_.get()).value;
-  } catch (const InputError& error) {
-    QString why;
-    for (const Message& m : error.messages())
-      if (m.severity == Severity::error && why.isEmpty()) {
-        // The file's name says nothing here: it is the open project.
-        why = QString::fromStdString(m.text().substr(7));
-        if (m.file == place_of_file())
-          why = why.mid(static_cast<int>(m.file.size()) + (m.file.empty() ? 0 : 2));
-      }
-    emit refused(what + ": " + why);
-    return false;
+    Messages found = project::check_values(after, place_of_file());
+    if (!has_errors(found)) found = solve::check(after, place_of_file(), *sources_);
+    for (const Message& m : found) {
+      if (m.severity != Severity::error) continue;
+      // The file's name says nothing here: it is the open project.
+      QString why = QString::fromStdString(m.text().substr(7));
+      if (m.file == place_of_file())
+        why = why.mid(static_cast<int>(m.file.size()) + (m.file.empty() ? 0 : 2));
+      emit refused(what + ": " + why);
+      return false;
+    }
   } catch (const std::exception& error) {
     emit refused(what + ": " + error.what());
     return false;
@@ -97,24 +95,28 @@ void Document::set_project(project::Project project) {
   emit changed();
 }
 
-void Document::adopt(project::Project project, QString path, std::string text, Messages notes) {
+void Document::adopt(project::Opened opened, QString path, std::shared_ptr<solve::Sources> sources) {
   drop_autosave();
   path_ = std::move(path);
-  text_ = std::move(text);
-  notes_ = std::move(notes);
+  text_ = std::move(opened.file.text);
+  notes_ = std::move(opened.notes);
+  sources_ = std::move(sources);
   restored_ = false;
-  project_ = std::move(project);
+  project_ = std::move(opened.project);
   undo_.clear();
   undo_.setClean();
   autosave_timer_.stop();
+  emit replaced();
   emit file_changed();
   emit changed();
 }
 
 void Document::open(const QString& path) {
-  auto opened = project::open_project(QFileInfo(path).absoluteFilePath().toStdString(), tanks_.get());
-  adopt(std::move(opened.project), QFileInfo(path).absoluteFilePath(), std::move(opened.file.text),
-        std::move(opened.notes));
+  const QString absolute = QFileInfo(path).absoluteFilePath();
+  const std::filesystem::path file = absolute.toStdString();
+  auto sources = std::make_shared<solve::Sources>(file.parent_path());
+  auto opened = solve::open_project(file, *sources);
+  adopt(std::move(opened), absolute, std::move(sources));
 }
 
 void Document::save() { save_as(path_); }
@@ -133,6 +135,7 @@ void Document::save_as(const QString& path) {
   project::Project moved = project::moved(project_, folder(), target.parent_path());
   const project::ProjectFile file = project::save_project(target, moved, text_);
   const bool elsewhere = !(moved == project_);
+  if (folder() != target.parent_path()) sources_ = std::make_shared<solve::Sources>(target.parent_path());
   project_ = std::move(moved);
   text_ = file.text;
   path_ = absolute;
@@ -153,8 +156,7 @@ void Document::start_new() {
   setup.tank.shapes = {tank::Box{{-0.25, -0.3, 0}, {0.25, 0.3, 0.25}}};
   setup.tank.pickups = {{"pickup", {-0.2, 0, 0.005}, 0.02, "engine"}};
   fresh.setups = {setup};
-  fresh.catalogue = project::shipped_catalogue();
-  adopt(std::move(fresh), {}, {}, {});
+  adopt({.project = std::move(fresh), .file = {}, .notes = {}}, {}, std::make_shared<solve::Sources>());
 }
 
 QString Document::autosave_folder() {
@@ -208,18 +210,24 @@ void Document::restore(const Leftover& leftover) {
   const std::string content = read_file(leftover.autosave.toStdString());
   const QJsonObject json = QJsonDocument::fromJson(QByteArray::fromStdString(content)).object();
   const std::string text = json["text"].toString().toStdString();
-  // Meshes stand beside the project, not beside the autosave.
-  auto [project, notes] = project::parse_project(
-      text, leftover.project.isEmpty() ? leftover.autosave.toStdString() : leftover.project.toStdString(),
-      tanks_.get());
+  // What the project names stands beside it, not beside the autosave.
+  const std::filesystem::path file =
+      leftover.project.isEmpty() ? leftover.autosave.toStdString() : leftover.project.toStdString();
+  auto sources = std::make_shared<solve::Sources>(file.parent_path());
+  auto [project, notes] = project::parse_project(text, file.string());
+  for (Message& m : solve::check(project, file.string(), *sources)) notes.push_back(std::move(m));
+  if (has_errors(notes)) throw InputError(std::move(notes));
   // Saving patches what is on the disk now, if it still can be read.
   std::string disk = json["disk_text"].toString().toStdString();
   if (!leftover.project.isEmpty() && QFileInfo::exists(leftover.project)) try {
-      disk = project::open_project(leftover.project.toStdString()).file.text;
+      std::string now = read_file(leftover.project.toStdString());
+      project::parse_project(now, leftover.project.toStdString());
+      disk = std::move(now);
     } catch (const InputError&) {
       // The file was broken meanwhile: the text it had when it was opened serves.
     }
-  adopt(std::move(project), leftover.project, std::move(disk), std::move(notes));
+  adopt({.project = std::move(project), .file = {file, std::move(disk)}, .notes = std::move(notes)},
+        leftover.project, std::move(sources));
   restored_ = true;
   write_autosave();
   discard(leftover);

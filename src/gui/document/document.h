@@ -9,8 +9,8 @@
 #include <QUndoStack>
 #include <functional>
 
-#include "core/project/project.h"
-#include "core/project/tank_store.h"
+#include "core/project/project_file.h"
+#include "core/solve/sources.h"
 
 namespace uadze::gui {
 
@@ -33,8 +33,8 @@ class Document : public QObject {
   std::filesystem::path folder() const;
   bool is_modified() const { return !undo_.isClean() || restored_; }
   QUndoStack* undo() { return &undo_; }
-  /// Assembled tanks and read meshes, shared with the background runs.
-  const std::shared_ptr<project::TankStore>& tanks() const { return tanks_; }
+  /// The files that the project names and what is kept of them, shared with the background runs.
+  const std::shared_ptr<solve::Sources>& sources() const { return sources_; }
 
   /// Edits that follow each other with the same merge key (not 0) become one step of the history.
   bool edit(const QString& what, const std::function<void(project::Project&)>& change, int merge_key = 0);
@@ -60,6 +60,7 @@ class Document : public QObject {
   static QString autosave_folder();
 
  signals:
+  void replaced();      ///< by another project; `changed` follows
   void changed();       ///< the project's values
   void file_changed();  ///< another path, or saved
   void refused(const QString& why);
@@ -68,13 +69,13 @@ class Document : public QObject {
   friend class EditCommand;
   void set_project(project::Project project);
   std::string place_of_file() const;
-  void adopt(project::Project project, QString path, std::string text, Messages notes);
+  void adopt(project::Opened opened, QString path, std::shared_ptr<solve::Sources> sources);
   void write_autosave();
   void drop_autosave();
 
   project::Project project_;
   QString path_;
-  std::shared_ptr<project::TankStore> tanks_ = std::make_shared<project::TankStore>();
+  std::shared_ptr<solve::Sources> sources_ = std::make_shared<solve::Sources>();
   std::string text_;  ///< what is on the disk
   Messages notes_;
   QUndoStack undo_;

@@ -43,8 +43,8 @@ LapRibbon::LapRibbon(Workspace& workspace, QWidget* parent)
 void LapRibbon::toggle_play() {
   if (timer_.isActive()) {
     timer_.stop();
-  } else if (workspace_.lap()) {
-    time_ = workspace_.cursor_time();
+  } else if (workspace_.runs.lap()) {
+    time_ = workspace_.runs.cursor_time();
     clock_.start();
     timer_.start();
   }
@@ -53,11 +53,11 @@ void LapRibbon::toggle_play() {
 
 void LapRibbon::tick() {
   static constexpr double speeds[] = {0.25, 0.5, 1, 2, 4, 10};
-  const auto entry = workspace_.lap();
+  const auto entry = workspace_.runs.lap();
   if (!entry) return toggle_play();
   const lap::Lap& lap = entry->value;
   // Somebody else moved the cursor: go on from there.
-  if (std::abs(workspace_.cursor_time() - time_) > 0.5) time_ = workspace_.cursor_time();
+  if (std::abs(workspace_.runs.cursor_time() - time_) > 0.5) time_ = workspace_.runs.cursor_time();
   time_ += static_cast<double>(clock_.restart()) / 1000 * speeds[speed_->currentIndex()];
   if (time_ > lap.time.back())
     time_ = lap.time.front() + std::fmod(time_ - lap.time.front(), std::max(lap.duration(), 1e-3));
@@ -81,7 +81,7 @@ void RibbonPicture::draw_still(QPainter& p, const lap::Lap& lap) {
   p.setPen(t.rule);
   p.drawLine(0, 0, width(), 0);
   const double top = 24, bottom = height() - 22, middle = (top + bottom) / 2;
-  const auto& corners = workspace_.lap_reference()->corners;
+  const auto& corners = workspace_.selection.lap_reference()->corners;
   const QFontMetrics metrics(text_font(0.8));
   double free[2] = {-1e9, -1e9};  // right end of the last name in each of two rows
   for (size_t i = 0; i < corners.size(); ++i) {
@@ -121,7 +121,7 @@ void RibbonPicture::draw_still(QPainter& p, const lap::Lap& lap) {
 
 void RibbonPicture::draw(QPainter& p) {
   const Theme& t = workspace_.theme();
-  const auto entry = workspace_.lap();
+  const auto entry = workspace_.runs.lap();
   if (!entry) {
     p.setPen(t.faint);
     p.drawText(rect(), Qt::AlignCenter, "No lap yet: add one at the Laps station, or drop a project here.");
@@ -136,7 +136,7 @@ void RibbonPicture::draw(QPainter& p) {
   }
   p.drawPixmap(0, 0, still_);
   p.setRenderHint(QPainter::Antialiasing);
-  const size_t i = std::min(workspace_.cursor(), lap.size() - 1);
+  const size_t i = std::min(workspace_.selection.cursor(), lap.size() - 1);
   const double x = x_of(lap.distance[i], lap);
   p.setPen(QPen(t.ink, 1.6));
   p.drawLine(QPointF(x, 20), QPointF(x, height() - 20));
@@ -156,7 +156,7 @@ void RibbonPicture::draw(QPainter& p) {
 }
 
 void RibbonPicture::seek(const QPointF& point) {
-  if (const auto entry = workspace_.lap())
+  if (const auto entry = workspace_.runs.lap())
     workspace_.set_cursor_distance(entry->value.distance.front() +
                                    (point.x() - 4) / (width() - 8) * entry->value.length());
 }

@@ -17,7 +17,8 @@
 #include <QVBoxLayout>
 
 #include "core/base/version.h"
-#include "core/project/circuit_case.h"
+#include "core/project/keys.h"
+#include "core/solve/circuit_point.h"
 #include "gui/frame/lap_ribbon.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
@@ -78,6 +79,7 @@ MainWindow::MainWindow(QWidget* parent)
   connect(&workspace_, &Workspace::station_wanted, this, &MainWindow::show_station);
   connect(&workspace_, &Workspace::changed, this, &MainWindow::refresh);
   connect(&workspace_.document, &Document::file_changed, this, &MainWindow::refresh);
+  connect(&workspace_.runs, &Runs::failed, this, [this](const QString& why) { notice_->say(why, true); });
   connect(&workspace_.document, &Document::refused, this,
           [this](const QString& why) { notice_->say("Nothing was changed. " + why, true); });
   workspace_.document.start_new();
@@ -101,7 +103,7 @@ void MainWindow::build_menus() {
   add(file, "&New", QKeySequence::New, [this] {
     if (!may_leave()) return;
     workspace_.document.start_new();
-    workspace_.reset_view();
+    workspace_.selection.reset();
     notice_->dismiss();
   });
   add(file, "&Open…", QKeySequence::Open, [this] {
@@ -133,16 +135,16 @@ void MainWindow::build_menus() {
   go->addSeparator();
   add(go, "Play or hold the lap", QKeySequence(Qt::Key_F5), [this] { ribbon_->toggle_play(); });
   add(go, "To the tightest place", QKeySequence(Qt::Key_F6), [this] {
-    if (const auto* v = workspace_.verdict()) {
+    if (const auto* v = workspace_.runs.verdict()) {
       show_station(Station::slosh);
-      workspace_.set_level(std::nullopt);
-      workspace_.set_cursor(v->lap->clean.at.tightest);
+      workspace_.selection.pick_level(std::nullopt);
+      workspace_.set_cursor_time(v->lap->lap->value.time[v->lap->clean.at.tightest]);
     }
   });
 
   QMenu* view = menuBar()->addMenu("&View");
   QAction* dark = add(view, "&Dark", QKeySequence(Qt::CTRL | Qt::Key_D),
-                      [this] { workspace_.set_dark(!workspace_.theme().dark); });
+                      [this] { workspace_.appearance.set_dark(!workspace_.theme().dark); });
   dark->setCheckable(true);
   dark->setChecked(workspace_.theme().dark);
   build_unit_menu(view->addMenu("&Units"));
@@ -162,7 +164,7 @@ void MainWindow::build_menus() {
 void MainWindow::build_unit_menu(QMenu* menu) {
   const auto all = [this, menu](const QString& name, const UnitSystem& system) {
     connect(menu->addAction(name), &QAction::triggered, this,
-            [this, system] { workspace_.set_units(system); });
+            [this, system] { workspace_.appearance.set_units(system); });
   };
   all("All metric", {});
   all("All US", UnitSystem::us());
@@ -179,7 +181,7 @@ void MainWindow::build_unit_menu(QMenu* menu) {
       connect(action, &QAction::triggered, this, [this, set, i] {
         UnitSystem units = workspace_.units();
         set(units, i);
-        workspace_.set_units(units);
+        workspace_.appearance.set_units(units);
       });
     }
     connect(sub, &QMenu::aboutToShow, this,
@@ -206,7 +208,7 @@ bool MainWindow::open(const QString& path) {
     notice_->say(QString("Not opened. %1").arg(error.what()), true);
     return false;
   }
-  workspace_.reset_view();
+  workspace_.selection.reset();
   QSettings settings;
   QStringList recent = settings.value("recent").toStringList();
   recent.removeAll(workspace_.document.path());
@@ -286,7 +288,7 @@ void MainWindow::offer_leftovers() {
         [this, first] {
           try {
             workspace_.document.restore(first);
-            workspace_.reset_view();
+            workspace_.selection.reset();
           } catch (const std::exception& error) {
             notice_->say(QString("Not restored. %1").arg(error.what()), true);
           }
@@ -313,7 +315,7 @@ void MainWindow::refresh() {
   const auto set = [this](Station s, StationState state, const QString& why) {
     glass_->set_state(s, state, why);
   };
-  const bool stale = workspace_.evaluator.stale();
+  const bool stale = workspace_.runs.evaluator.stale();
   set(Station::car, project.setups.empty() ? StationState::empty : StationState::good,
       project.setups.empty() ? "no setup yet" : "complete");
   const auto* setup = workspace_.setup();
@@ -323,14 +325,14 @@ void MainWindow::refresh() {
       : setup ? StationState::trouble
               : StationState::empty,
       pickups ? "complete" : "no pickup in the tank");
-  const QString fault = workspace_.fault();
+  const QString fault = workspace_.runs.fault();
   if (project.laps.empty())
     set(Station::laps, StationState::empty, "no lap yet");
-  else if (!workspace_.lap())
+  else if (!workspace_.runs.lap())
     set(Station::laps, StationState::trouble, fault.isEmpty() ? "the lap's file can not be read" : fault);
   else
     set(Station::laps, StationState::good, "complete");
-  const auto* v = workspace_.verdict();
+  const auto* v = workspace_.runs.verdict();
   for (Station s : {Station::slosh, Station::sizing, Station::sessions}) {
     if (!fault.isEmpty())
       set(s, project.sessions.empty() ? StationState::empty : StationState::trouble, fault);
@@ -348,22 +350,42 @@ void MainWindow::refresh() {
   if (!setup || !setup->circuit) {
     set(Station::circuit, StationState::empty, "no circuit in this setup yet");
   } else {
-    const QString trouble = circuit_trouble();
+    look_at_circuit();
+    const QString trouble =
+        circuit_trouble_ ? QString::fromStdString(circuit_trouble_->in(workspace_.units())) : QString();
     set(Station::circuit, trouble.isEmpty() ? StationState::good : StationState::trouble,
         trouble.isEmpty() ? "carries full load" : trouble);
   }
   if (!fault.isEmpty() && !project.laps.empty() && !stale && !notice_->isVisible()) notice_->say(fault, true);
 }
 
-QString MainWindow::circuit_trouble() const {
-  try {
-    const circuit::State state = run(project::circuit_case(workspace_.project(), *workspace_.setup()));
-    for (const auto& f : state.findings)
-      if (f.severity == Severity::error) return QString::fromStdString(f.text.in(workspace_.units()));
-    return {};
-  } catch (const std::exception& error) {
-    return error.what();
-  }
+// At full load, computed when the setup or its catalogue is another.
+void MainWindow::look_at_circuit() {
+  const auto* setup = workspace_.setup();
+  const auto catalogue = workspace_.runs.catalogue();
+  if (!setup || !setup->circuit || !catalogue) return;
+  const ContentKey key =
+      KeyMaker()
+          .add(project::key_of(*setup))
+          .add(workspace_.document.sources()->catalogues.get(workspace_.project().catalogue_files)->key)
+          .key();
+  if (key == circuit_of_) return;
+  circuit_of_ = key;
+  circuit_job_.start(
+      this,
+      [setup = *setup, catalogue](Progress&) -> std::optional<Phrase> {
+        for (const auto& f : circuit::run(solve::circuit_case(setup, catalogue)).findings)
+          if (f.severity == Severity::error) return f.text;
+        return std::nullopt;
+      },
+      [this](std::optional<Phrase> trouble) {
+        circuit_trouble_ = std::move(trouble);
+        refresh();
+      },
+      [this](const QString& why) {
+        circuit_trouble_ = Phrase{why.toStdString(), {}};
+        refresh();
+      });
 }
 
 QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {
@@ -371,9 +393,10 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
   QStringList files;
   QElapsedTimer clock;
   clock.start();
-  while (workspace_.evaluator.running() && clock.elapsed() < 60000)
+  while (workspace_.runs.evaluator.running() && clock.elapsed() < 60000)
     QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
-  if (const auto* v = workspace_.verdict()) workspace_.set_cursor(v->lap->clean.at.tightest);
+  if (const auto* v = workspace_.runs.verdict())
+    workspace_.set_cursor_time(v->lap->lap->value.time[v->lap->clean.at.tightest]);
   for (int i = 0; i < station_count; ++i) {
     show_station(static_cast<Station>(i));
     for (int k = 0; k < 8 || (stations_[static_cast<size_t>(i)]->busy() && clock.elapsed() < 120000); ++k)

@@ -43,8 +43,7 @@ class MainWindow : public QMainWindow {
  private:
   void build_menus();
   void build_unit_menu(class QMenu* menu);
-  /// What is wrong with the circuit at full load; empty if nothing is.
-  QString circuit_trouble() const;
+  void look_at_circuit();
   void refresh();
   void refresh_recent();
   bool save(bool over_foreign_changes = false);
@@ -61,6 +60,9 @@ class MainWindow : public QMainWindow {
   std::array<std::unique_ptr<StationView>, station_count> stations_;
   Station station_ = Station::car;
   class QMenu* recent_ = nullptr;
+  std::optional<Phrase> circuit_trouble_;  ///< at full load; nothing if there is none
+  ContentKey circuit_of_;
+  Background<std::optional<Phrase>> circuit_job_;
 };
 
 }  // namespace uadze::gui

@@ -141,32 +141,32 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
     w->hide();
   }
 
-  connect(setup_, &QComboBox::activated, &workspace_, &Workspace::choose_setup);
-  connect(session_, &QComboBox::activated, &workspace_, &Workspace::choose_session);
-  connect(cancel_, &QToolButton::clicked, &workspace_.evaluator, &Evaluator::cancel);
+  connect(setup_, &QComboBox::activated, &workspace_.selection, &Selection::choose_setup);
+  connect(session_, &QComboBox::activated, &workspace_.selection, &Selection::choose_session);
+  connect(cancel_, &QToolButton::clicked, &workspace_.runs.evaluator, &Evaluator::cancel);
   connect(&workspace_, &Workspace::changed, this, &VerdictStrip::refresh);
   connect(start_, &VerdictFigure::clicked, this, [this] {
     emit workspace_.station_wanted(Station::sessions);
-    if (const auto* v = workspace_.verdict()) emit workspace_.working_wanted(v->working);
+    if (const auto* v = workspace_.runs.verdict()) emit workspace_.working_wanted(v->working);
   });
   connect(tightest_, &VerdictFigure::clicked, this, &VerdictStrip::lead_to_tightest);
   connect(reserve_, &VerdictFigure::clicked, this, [this] {
     lead_to_tightest();
-    if (const auto* v = workspace_.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
+    if (const auto* v = workspace_.runs.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
   });
   connect(rail_, &VerdictFigure::clicked, this, [this] {
     emit workspace_.station_wanted(Station::circuit);
-    if (const auto at = workspace_.evaluator.result().at_back; at && workspace_.verdict())
-      workspace_.set_cursor(at->margin_at);
+    const Evaluation& now = workspace_.runs.evaluator.result();
+    if (now.at_back && now.lap) workspace_.set_cursor_time(now.lap->lap->value.time[now.at_back->margin_at]);
   });
   // Short runs show no bar: only what lasts longer than a glance is worth one.
   auto* ticker = new QTimer(this);
   connect(ticker, &QTimer::timeout, this, [this, shown = 0]() mutable {
-    const bool running = workspace_.evaluator.running();
+    const bool running = workspace_.runs.evaluator.running();
     shown = running ? shown + 1 : 0;
     progress_->setVisible(shown > 2);
     cancel_->setVisible(shown > 2);
-    progress_->setValue(static_cast<int>(workspace_.evaluator.progress() * 100));
+    progress_->setValue(static_cast<int>(workspace_.runs.evaluator.progress() * 100));
   });
   ticker->start(80);
   refresh();
@@ -174,9 +174,9 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
 
 void VerdictStrip::lead_to_tightest() {
   emit workspace_.station_wanted(Station::slosh);
-  if (const auto* v = workspace_.verdict()) {
-    workspace_.set_level(std::nullopt);
-    workspace_.set_cursor(v->lap->clean.at.tightest);
+  if (const auto* v = workspace_.runs.verdict()) {
+    workspace_.selection.pick_level(std::nullopt);
+    workspace_.set_cursor_time(v->lap->lap->value.time[v->lap->clean.at.tightest]);
   }
 }
 
@@ -196,53 +196,89 @@ void VerdictStrip::refresh() {
     box->setCurrentIndex(current);
     box->setToolTip(box->currentText());
   };
-  fill(setup_, workspace_.project().setups, workspace_.setup_index());
-  fill(session_, workspace_.project().sessions, workspace_.session_index());
-  const bool stale = workspace_.evaluator.stale();
-  const auto* v = workspace_.verdict();
-  if (!v) {
-    const QString fault = workspace_.fault();
-    // Nothing entered yet is no trouble; a lap that can not be read is.
-    const bool trouble = !fault.isEmpty() && workspace_.lap_reference() && workspace_.session();
-    const QString why = fault.isEmpty() ? QString("computing")
-                        : trouble       ? QString("see the note below")
-                                        : fault.section(':', 0, 0);
-    for (auto* figure : {start_, tightest_, reserve_, rail_})
-      figure->set_text("–", figure == start_ ? why : "", trouble && figure == start_, stale);
-    start_->setToolTip(fault);
-    return;
-  }
-  const auto& clean = v->lap->clean;
-  const auto& units = workspace_.units();
-  const double start = session::rounded_up(v->risk.start, units), whole = v->lap->car->tank->volume();
-  const QString about = workspace_.evaluator.result().rough ? "≈ " : "";
-  const bool hopeless = !clean.exists;
-  start_->set_text(about + workspace_.show(start, Quantity::volume),
-                   hopeless       ? "starves even when full"
-                   : v->risk.fits ? workspace_.show(start * v->lap->car->fuel_density, Quantity::mass) +
-                                        " · " + workspace_.show(start / whole, Quantity::fraction, 0) +
-                                        " · risk " + workspace_.show(v->risk.risk, Quantity::fraction, 1)
-                                  : QString("more than may be filled, %1")
-                                        .arg(workspace_.show(v->lap->usable_volume, Quantity::volume)),
-                   hopeless || !v->risk.fits, stale);
+  fill(setup_, workspace_.project().setups, workspace_.selection.setup_index());
+  fill(session_, workspace_.project().sessions, workspace_.selection.session_index());
+  const bool stale = workspace_.runs.evaluator.stale();
+  if (const auto* first = workspace_.runs.first())
+    tell(figures_of(*first), stale);
+  else if (const auto* v = workspace_.runs.verdict())
+    tell(figures_of(*v), stale);
+  else
+    tell_why_not(stale);
+}
+
+void VerdictStrip::tell_why_not(bool stale) {
+  const QString fault = workspace_.runs.fault();
+  // Nothing entered yet is no trouble; a lap that can not be read is.
+  const bool trouble =
+      !fault.isEmpty() && workspace_.selection.lap_reference() && workspace_.selection.session();
+  const QString why = fault.isEmpty() ? QString("computing")
+                      : trouble       ? QString("see the note below")
+                                      : fault.section(':', 0, 0);
+  for (auto* figure : {start_, tightest_, reserve_, rail_})
+    figure->set_text("–", figure == start_ ? why : "", trouble && figure == start_, stale);
+  start_->setToolTip(fault);
+}
+
+VerdictStrip::Figures VerdictStrip::figures_of(const solve::SessionResult& v) const {
+  const auto& clean = v.lap->clean;
+  const auto at = workspace_.runs.evaluator.result().at_back;
+  // The lap at what is brought back is of the chosen session; of another its clean level's serves.
+  const bool chosen = at && workspace_.runs.evaluator.result().lap == v.lap;
+  Figures out{.risk = v.risk,
+              .tightest_place = clean.at.tightest_place,
+              .tightest_side = clean.at.tightest_side,
+              .left = starvation::figures_of(chosen ? *at : clean.at, v.lap->course)};
+  out.tank = v.lap->car->tank->volume();
+  out.usable = v.lap->usable_volume;
+  out.density = v.lap->car->fuel_density;
+  out.hopeless = !clean.exists;
   // What holds the start fuel up: the first thing that goes wrong just under the clean level.
-  const QString side = QString::fromStdString(clean.at.tightest_side);
-  const bool by_circuit = !clean.below.events.empty() && clean.below.events.front().side.empty();
-  tightest_->set_text(about + QString::fromStdString(clean.at.tightest_place),
-                      hopeless && by_circuit ? "the circuit holds it back"
-                      : side.isEmpty()       ? "pickups covered"
-                                             : side + " bare",
-                      hopeless, stale);
-  const auto at = workspace_.evaluator.result().at_back;
-  const starvation::LevelRun& left = at ? *at : clean.at;
-  const bool drawn = std::isfinite(left.least_seconds);
-  reserve_->set_text(drawn ? workspace_.show(left.least_seconds, Quantity::duration) : "full",
-                     workspace_.show(left.least_reserve, Quantity::volume, 2) + " least in " +
-                         (v->lap->car->surge ? "surge tank" : "line, filter"),
-                     hopeless, stale);
-  rail_->set_text(workspace_.show(left.least_margin, Quantity::pressure),
-                  v->lap->course.feed->by_circuit ? "over the limit, least" : "no circuit: taken as held",
-                  left.least_margin < 0, stale);
+  out.held_by_circuit = !clean.below.events.empty() && clean.below.events.front().side.empty();
+  out.surge = v.lap->car->surge.has_value();
+  out.by_circuit = v.lap->course.delivery->by_circuit;
+  return out;
+}
+
+VerdictStrip::Figures VerdictStrip::figures_of(const solve::FirstAnswer& first) const {
+  return {.about = "≈ ",
+          .risk = first.risk,
+          .tightest_place = first.clean.at.tightest_place,
+          .tightest_side = first.clean.at.tightest_side,
+          .left = first.back,
+          .tank = first.tank_volume,
+          .usable = first.usable_volume,
+          .density = first.density,
+          .hopeless = !first.clean.exists,
+          .held_by_circuit = first.clean.at.by_circuit,
+          .surge = first.surge,
+          .by_circuit = first.by_circuit};
+}
+
+void VerdictStrip::tell(const Figures& f, bool stale) {
+  const double start = session::rounded_up(f.risk.start, workspace_.units());
+  start_->set_text(
+      f.about + workspace_.show(start, Quantity::volume),
+      f.hopeless    ? "starves even when full"
+      : f.risk.fits ? workspace_.show(start * f.density, Quantity::mass) + " · " +
+                          workspace_.show(start / f.tank, Quantity::fraction, 0) + " · risk " +
+                          workspace_.show(f.risk.risk, Quantity::fraction, 1)
+                    : QString("more than may be filled, %1").arg(workspace_.show(f.usable, Quantity::volume)),
+      f.hopeless || !f.risk.fits, stale);
+  const QString side = QString::fromStdString(f.tightest_side);
+  tightest_->set_text(f.about + QString::fromStdString(f.tightest_place),
+                      f.hopeless && f.held_by_circuit ? "the circuit holds it back"
+                      : side.isEmpty()                ? "pickups covered"
+                                                      : side + " bare",
+                      f.hopeless, stale);
+  const bool drawn = std::isfinite(f.left.least_seconds);
+  reserve_->set_text(drawn ? workspace_.show(f.left.least_seconds, Quantity::duration) : "full",
+                     workspace_.show(f.left.least_reserve, Quantity::volume, 2) + " least in " +
+                         (f.surge ? "surge tank" : "line, filter"),
+                     f.hopeless, stale);
+  rail_->set_text(workspace_.show(f.left.least_margin, Quantity::pressure),
+                  f.by_circuit ? "over the limit, least" : "no circuit: taken as held",
+                  f.left.least_margin < 0, stale);
 }
 
 }  // namespace uadze::gui

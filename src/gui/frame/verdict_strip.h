@@ -24,6 +24,20 @@ class VerdictStrip : public QWidget {
   void refresh();
 
  private:
+  /// What the strip tells, of a first answer or a fine one.
+  struct Figures {
+    QString about = {};  ///< before a figure that is not the last word
+    session::RiskPlan risk;
+    std::string tightest_place, tightest_side;
+    starvation::LapFigures left;  ///< with the fuel that is brought back
+    double tank = 0.0, usable = 0.0, density = 0.0;
+    bool hopeless = false;  ///< not even a full tank is clean
+    bool held_by_circuit = false, surge = false, by_circuit = false;
+  };
+  Figures figures_of(const solve::SessionResult& result) const;
+  Figures figures_of(const solve::FirstAnswer& first) const;
+  void tell(const Figures& figures, bool stale);
+  void tell_why_not(bool stale);
   void lead_to_tightest();
 
   Workspace& workspace_;

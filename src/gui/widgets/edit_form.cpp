@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QLineEdit>
 
+#include "core/base/require.h"
 #include "gui/widgets/edit_table.h"
 
 namespace uadze::gui {
@@ -29,6 +30,55 @@ QLineEdit* EditForm::add_field(const QString& label, const QString& tip) {
   if (!tip.isEmpty()) field->setToolTip(tip);
   layout_->addRow(label, field);
   return field;
+}
+
+void EditForm::add_found(const project::FoundField& sample, const Find& find, const QString& other_label) {
+  UADZE_REQUIRE(sample.found(), "a form asks for fields that are described");
+  const QString label = other_label.isEmpty() ? QString::fromUtf8(sample.field.label) : other_label;
+  const QString tip = QString::fromUtf8(sample.field.sentence);
+  const auto member = [find](auto kind) {
+    using Kind = decltype(kind);
+    return [find](project::Project& p) -> Kind {
+      const project::FoundField found = find(p);
+      const Kind* at = std::get_if<Kind>(&found.at);
+      return at ? *at : nullptr;
+    };
+  };
+  if (std::holds_alternative<double*>(sample.at)) {
+    add_quantity(label, sample.unit.quantity, member(static_cast<double*>(nullptr)), tip);
+  } else if (std::holds_alternative<std::optional<double>*>(sample.at)) {
+    add_optional(label, sample.unit.quantity, member(static_cast<std::optional<double>*>(nullptr)), "none",
+                 tip);
+  } else if (std::holds_alternative<std::string*>(sample.at)) {
+    add_text(label, member(static_cast<std::string*>(nullptr)), tip);
+  } else if (std::holds_alternative<Vec3*>(sample.at)) {
+    static const char* const own[] = {"x, forward", "y, left", "z, up"};
+    for (int k = 0; k < 3; ++k)
+      add_quantity(
+          label == "Place" ? QString(own[k]) : label + " " + "xyz"[k], sample.unit.quantity,
+          [at = member(static_cast<Vec3*>(nullptr)), k](project::Project& p) -> double* {
+            Vec3* place = at(p);
+            return place ? &(*place)[k] : nullptr;
+          },
+          tip);
+  } else if (const auto* choice = std::get_if<project::WordChoice>(&sample.at)) {
+    QStringList words;
+    for (const std::string& word : choice->words) words << QString::fromStdString(word);
+    add_choice(
+        label, words,
+        [find](const project::Project& p) {
+          const project::FoundField found = find(const_cast<project::Project&>(p));
+          const auto* now = std::get_if<project::WordChoice>(&found.at);
+          return now ? now->get() : -1;
+        },
+        [find](project::Project& p, int k) {
+          const project::FoundField found = find(p);
+          if (const auto* now = std::get_if<project::WordChoice>(&found.at)) now->set(k);
+        },
+        tip);
+  } else {
+    UADZE_REQUIRE(false, "this kind of field has no row in a form");
+  }
 }
 
 QLineEdit* EditForm::add_quantity(const QString& label, Quantity quantity,
@@ -89,8 +139,9 @@ QLineEdit* EditForm::add_optional(const QString& label, Quantity quantity,
   return field;
 }
 
-QLineEdit* EditForm::add_text(const QString& label, std::function<std::string*(project::Project&)> at) {
-  QLineEdit* field = add_field(label, {});
+QLineEdit* EditForm::add_text(const QString& label, std::function<std::string*(project::Project&)> at,
+                              const QString& tip) {
+  QLineEdit* field = add_field(label, tip);
   const auto refresher = [this, field, at] {
     const std::string* value = at(const_cast<project::Project&>(workspace_.project()));
     field->setEnabled(value != nullptr);

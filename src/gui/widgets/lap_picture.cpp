@@ -7,10 +7,10 @@
 namespace uadze::gui {
 
 bool move_cursor_by_key(Workspace& workspace, int key, Qt::KeyboardModifiers modifiers) {
-  const auto lap = workspace.lap();
+  const auto lap = workspace.runs.lap();
   if (!lap) return false;
   const size_t step = modifiers & Qt::ShiftModifier ? 50 : 5;
-  const size_t now = workspace.cursor(), last = lap->value.size() - 1;
+  const size_t now = workspace.selection.cursor(), last = lap->value.size() - 1;
   switch (key) {
     case Qt::Key_Left:
       workspace.set_cursor(now > step ? now - step : 0);

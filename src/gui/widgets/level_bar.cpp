@@ -35,17 +35,18 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
   layout->addWidget(field_);
   layout->addWidget(clean_);
   connect(slider_, &QSlider::valueChanged, this, [this](int value) {
-    if (const auto car = workspace_.car()) workspace_.set_level(car->tank->volume() * value / steps);
+    if (const auto car = workspace_.runs.car())
+      workspace_.selection.pick_level(car->tank->volume() * value / steps);
   });
   connect(field_, &QLineEdit::editingFinished, this, [this] {
     if (field_->isModified())
       if (const auto value =
               parse_quantity(field_->text().toStdString(), Quantity::volume, workspace_.units()))
-        workspace_.set_level(*value);
+        workspace_.selection.pick_level(*value);
     field_->setModified(false);
     refresh();
   });
-  connect(clean_, &QPushButton::clicked, this, [this] { workspace_.set_level(std::nullopt); });
+  connect(clean_, &QPushButton::clicked, this, [this] { workspace_.selection.pick_level(std::nullopt); });
   connect(&workspace_, &Workspace::changed, this, &LevelBar::refresh);
   connect(&workspace_, &Workspace::level_changed, this, &LevelBar::refresh);
   refresh();
@@ -53,12 +54,12 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
 
 void LevelBar::refresh() {
   const QSignalBlocker quiet(slider_);
-  const auto car = workspace_.car();
+  const auto car = workspace_.runs.car();
   setEnabled(car != nullptr);
   if (!car) return;
-  slider_->setValue(static_cast<int>(workspace_.level() / car->tank->volume() * steps + 0.5));
-  if (!field_->isModified()) field_->setText(workspace_.show(workspace_.level(), Quantity::volume));
-  clean_->setChecked(workspace_.level_is_clean_level());
+  slider_->setValue(static_cast<int>(workspace_.runs.level() / car->tank->volume() * steps + 0.5));
+  if (!field_->isModified()) field_->setText(workspace_.show(workspace_.runs.level(), Quantity::volume));
+  clean_->setChecked(workspace_.selection.picked_level() == std::nullopt);
 }
 
 }  // namespace uadze::gui

@@ -124,7 +124,7 @@ void LapPlot::build() {
 
 void LapPlot::move_cursor() {
   if (distance_.empty()) return;
-  const size_t i = std::min(workspace_.cursor(), distance_.size() - 1);
+  const size_t i = std::min(workspace_.selection.cursor(), distance_.size() - 1);
   const double x = shown_unit(Quantity::distance, workspace_.units()).from_si(distance_[i]);
   for (auto* line : cursors_) {
     line->start->setCoords(x, 0);

@@ -17,7 +17,7 @@ TEST(Analysis, BudgetAddsUpFromPickupToManifold) {
   test::Random random(8);
   for (int k = 0; k < 40; ++k) {
     Case c = test::random_case(random);
-    c.circuit.feed_kind = EngineFeed::returned;
+    c.circuit.engine_supply = EngineSupply::returned;
     const State s = run(c);
     const auto items = budget(c, s);
     ASSERT_GE(items.size(), 3u);

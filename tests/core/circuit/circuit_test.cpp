@@ -7,6 +7,7 @@
 
 #include "core/circuit/findings.h"
 #include "core/circuit/what_if.h"
+#include "core/project/places.h"
 #include "support/circuits.h"
 
 namespace uadze::circuit {
@@ -31,7 +32,7 @@ TEST(Circuit, RandomOnesConvergeFromColdAndBalance) {
   int steady = 0;
   for (int k = 0; k < 600; ++k) {
     const Case c = test::random_case(random);
-    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue, "").empty()) << k;
+    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue).empty()) << k;
     const State s = run(c);
     ASSERT_TRUE(s.solution.converged) << k << ": " << s.solution.reason;
     ++steady;
@@ -102,7 +103,7 @@ TEST(Circuit, ATeedReturnLoadsTheOverflow) {
   apart.surroundings.return_to = ReturnTo::main_tank;
   Case teed = plain_case();
   teed.surroundings.return_to = ReturnTo::overflow_tee;
-  teed.circuit.tee = {line(4, 0.8), fitting(Form::bend_90, 2), fitting(Form::exit)};
+  teed.circuit.tee = {line(4, 0.8), fitting(FittingForm::bend_90, 2), fitting(FittingForm::exit)};
   for (Case* c : {&apart, &teed}) {
     c->at.demand = 20 * litre_per_hour;
     // Three lift pumps' worth, so that something overflows although all of the main flow is lifted.
@@ -135,7 +136,7 @@ TEST(Circuit, AThinRailStarvesItsFarInjectorAndFeedingBothEndsHelps) {
   const State through = run(c);
   EXPECT_EQ(through.leanest, 3);
   EXPECT_GT(through.injectors[0].pressure, through.injectors[3].pressure + 100);
-  c.circuit.rail.feed = RailFeed::both_ends;
+  c.circuit.rail.entry = RailEntry::both_ends;
   const State both = run(c);
   const auto spread = [](const State& s) {
     double low = 1e9, high = 0;
@@ -164,7 +165,8 @@ TEST(Circuit, AvailableFlowIsWhereTheRegulatorJustShuts) {
   test::Random random(5);
   for (int k = 0; k < 60; ++k) {
     Case c = test::random_case(random);
-    if (c.circuit.feed_kind == EngineFeed::high_pressure) c.circuit.feed_kind = EngineFeed::returned;
+    if (c.circuit.engine_supply == EngineSupply::high_pressure)
+      c.circuit.engine_supply = EngineSupply::returned;
     const double most = available_flow(c);
     if (most < 5 * litre_per_hour) continue;
     c.at.demand = 0.99 * most;
@@ -229,7 +231,7 @@ TEST(Circuit, ABlockedVentThinsTheGasIsothermally) {
 
 TEST(Circuit, HighPressureAndCarburettorFeedsHaveTheirOwnLimits) {
   Case c = plain_case();
-  c.circuit.feed_kind = EngineFeed::high_pressure;
+  c.circuit.engine_supply = EngineSupply::high_pressure;
   c.circuit.high_pressure.least_inlet = 3.5e5;
   c.circuit.regulator.base = 4e5;
   c.circuit.regulator.referenced = false;
@@ -240,7 +242,7 @@ TEST(Circuit, HighPressureAndCarburettorFeedsHaveTheirOwnLimits) {
   Case carb = plain_case();
   carb.surroundings.surge = false;
   carb.surroundings.pickups = {{"pickup", "engine"}};
-  carb.circuit.feed_kind = EngineFeed::carburettor;
+  carb.circuit.engine_supply = EngineSupply::carburettor;
   carb.circuit.regulator.type = "";
   carb.circuit.back.clear();
   carb.circuit.mains[0].parts = {pump("engine-driven diaphragm pump, 120 l/h class")};
@@ -307,17 +309,19 @@ TEST(Circuit, FaultsNameTheirPlace) {
   const auto fault = [](const std::function<void(Case&)>& spoil) {
     Case c = plain_case();
     spoil(c);
-    const Messages m = circuit_faults(c.circuit, c.surroundings, *c.catalogue, "/circuit");
+    const Messages m = project::places_in(c.circuit, "/circuit")
+                           .messages(circuit_faults(c.circuit, c.surroundings, *c.catalogue), "");
     return m.empty() ? std::string("none") : m.front().text();
   };
   EXPECT_EQ(fault([](Case&) {}), "none");
   EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].type = "garden hose"; }),
-              HasSubstr("/circuit/feed/parts/0/type: expected a type of the catalogue"));
-  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].dash = 7; }), HasSubstr("/circuit/feed/parts/0/dash"));
+              HasSubstr("/circuit/feed/0/hose: expected a type of the catalogue"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].dash = 7; }), HasSubstr("/circuit/feed/0/dash"));
   EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].length = 0; }), HasSubstr("length_mm: expected above 0"));
   EXPECT_THAT(fault([](Case& c) { c.circuit.feed[0].run = Vec3(9, 0, 0); }),
               HasSubstr("not longer than the line"));
-  EXPECT_THAT(fault([](Case& c) { c.circuit.feed = {fitting(Form::bend_90)}; }), HasSubstr("a bore above 0"));
+  EXPECT_THAT(fault([](Case& c) { c.circuit.feed = {fitting(FittingForm::bend_90)}; }),
+              HasSubstr("a bore above 0"));
   EXPECT_THAT(fault([](Case& c) { c.circuit.mains.clear(); }), HasSubstr("nothing feeds the engine"));
   EXPECT_THAT(fault([](Case& c) { c.circuit.mains[0].parts.clear(); }), HasSubstr("a pump in the main leg"));
   EXPECT_THAT(fault([](Case& c) { c.circuit.overflow.clear(); }), HasSubstr("the loop can not close"));
@@ -348,7 +352,7 @@ TEST(Circuit, PartsOnlyCost) {
                                         .mains[static_cast<size_t>(
                                             random.whole(0, static_cast<int>(more.circuit.mains.size()) - 1))]
                                         .parts;
-    Part added = fitting(Form::bend_90);
+    Part added = fitting(FittingForm::bend_90);
     added.bore = random.uniform(4e-3, 12e-3);
     leg.insert(leg.begin() + random.whole(0, static_cast<int>(leg.size())), added);
     EXPECT_LE(available_flow(more), before * (1 + 1e-4) + 1e-9) << k;
@@ -364,7 +368,7 @@ TEST(Circuit, EveryWhatIfOnRandomCircuitsHasAState) {
     Case c = test::random_case(random);
     for (size_t w = 0; w < what_ifs().size(); ++w)
       if (random.whole(0, 2) == 0) apply(static_cast<WhatIf>(w), c);
-    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue, "").empty()) << k;
+    ASSERT_TRUE(circuit_faults(c.circuit, c.surroundings, *c.catalogue).empty()) << k;
     const State s = run(c);
     EXPECT_TRUE(s.solution.converged) << k << ": " << s.solution.reason;
     for (const PumpState& p : s.pumps) EXPECT_TRUE(std::isfinite(p.flow) && std::isfinite(p.current));

@@ -30,18 +30,18 @@ TEST(Element, LineWithFittingsByHand) {
   EXPECT_NEAR(velocity(q, bore), 0.8612, 1e-4);
   EXPECT_NEAR(reynolds(q, bore, petrol), 15825, 10);
   EXPECT_NEAR(drop(Element{Line{3.0, bore, 1e-5}}, q, petrol).value, 2173.2, 0.5);
-  const double k = 4 * fitting_loss(Form::bend_90, bore, bore) + fitting_loss(Form::entry, bore, bore) +
-                   fitting_loss(Form::exit, bore, bore);
+  const double k = 4 * fitting_loss(FittingForm::bend_90, bore, bore) +
+                   fitting_loss(FittingForm::entry, bore, bore) + fitting_loss(FittingForm::exit, bore, bore);
   EXPECT_NEAR(k, 4.9389, 1e-3);
   EXPECT_NEAR(drop(Element{loss(k, bore)}, q, petrol).value, k * 745 / 2 * 0.8612 * 0.8612, 1);
 }
 
 TEST(Element, BordaCarnotAndContraction) {
   const double wide = 10e-3, narrow = 5e-3;
-  EXPECT_NEAR(fitting_loss(Form::reducer, narrow, wide), std::pow(1 - 0.25, 2), 1e-12);
+  EXPECT_NEAR(fitting_loss(FittingForm::reducer, narrow, wide), std::pow(1 - 0.25, 2), 1e-12);
   // Contraction: 0.5 (1 - A2/A1) on the narrow side's velocity, which is 4 times that before it.
-  EXPECT_NEAR(fitting_loss(Form::reducer, wide, narrow), 0.5 * 0.75 * 16, 1e-12);
-  EXPECT_NEAR(fitting_loss(Form::reducer, wide, wide), 0, 1e-12);
+  EXPECT_NEAR(fitting_loss(FittingForm::reducer, wide, narrow), 0.5 * 0.75 * 16, 1e-12);
+  EXPECT_NEAR(fitting_loss(FittingForm::reducer, wide, wide), 0, 1e-12);
 }
 
 TEST(Element, OrificeIsTorricellis) {

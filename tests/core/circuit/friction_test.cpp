@@ -7,6 +7,13 @@
 namespace uadze::circuit {
 namespace {
 
+/// Colebrook (1939), solved by substitution: the check made apart from the code's own closed form.
+double colebrook(double reynolds, double roughness) {
+  double x = 6.0;  // 1/sqrt(f)
+  for (int i = 0; i < 80; ++i) x = -2 * std::log10(roughness / 3.7 + 2.51 * x / reynolds);
+  return 1 / (x * x);
+}
+
 TEST(Friction, LaminarIsExact) {
   for (double re : {1.0, 50.0, 800.0, 1999.0, 2000.0})
     EXPECT_DOUBLE_EQ(friction_factor(re, 1e-3).value, 64 / re);

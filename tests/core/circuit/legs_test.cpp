@@ -18,29 +18,30 @@ using test::of_type;
 using test::plain_case;
 using ::testing::ElementsAre;
 
-std::vector<std::string> pointers(const Case& c) {
+std::vector<std::string> titles(const Case& c) {
   std::vector<std::string> out;
-  for (const LegPlace& place : legs_of(c.circuit, c.surroundings)) out.push_back(place.pointer());
+  for (const LegPlace& place : legs_of(c.circuit, c.surroundings)) out.push_back(place.title(c.circuit));
   return out;
 }
 
 double loss_of(const State& s, const LegPlace& leg, int part) {
   for (const PartState& p : s.parts)
     if (p.leg == leg && p.part == part) return p.loss;
-  ADD_FAILURE() << "no part " << part << " in " << leg.pointer();
+  ADD_FAILURE() << "no part " << part << " in leg " << static_cast<int>(leg.kind) << " " << leg.index;
   return 0;
 }
 
 TEST(Legs, StandInTheOrderOfFlow) {
   Case c = plain_case();
-  EXPECT_THAT(pointers(c), ElementsAre("/lifts/0", "/overflow", "/mains/0", "/feed", "/rail", "/return"));
+  EXPECT_THAT(titles(c), ElementsAre("lift", "overflow", "main", "feed line", "rail", "return line"));
   c.surroundings.return_to = ReturnTo::overflow_tee;
   c.circuit.transfer.kind = TransferKind::jet;
-  EXPECT_THAT(pointers(c), ElementsAre("/lifts/0", "/overflow", "/tee", "/mains/0", "/feed", "/rail",
-                                       "/return", "/transfer"));
+  EXPECT_THAT(titles(c), ElementsAre("lift", "overflow", "tee to tank", "main", "feed line", "rail",
+                                     "return line", "transfer"));
   c.surroundings.surge = false;
   c.circuit.suctions = {{"pickup", {line(8, 0.3)}}};
-  EXPECT_THAT(pointers(c), ElementsAre("/suctions/0", "/mains/0", "/feed", "/rail", "/return", "/transfer"));
+  EXPECT_THAT(titles(c),
+              ElementsAre("suction, pickup", "main", "feed line", "rail", "return line", "transfer"));
 }
 
 TEST(Legs, AreFoundByPlaceAndNamed) {
@@ -57,18 +58,20 @@ TEST(Legs, AreFoundByPlaceAndNamed) {
 
 TEST(Legs, FittingsTakeTheBoreOfTheLineBeforeThem) {
   const auto& cat = *plain_case().catalogue;
-  Leg leg{fitting(Form::entry), line(8, 1), fitting(Form::bend_90), line(6, 1), fitting(Form::exit)};
+  Leg leg{fitting(FittingForm::entry), line(8, 1), fitting(FittingForm::bend_90), line(6, 1),
+          fitting(FittingForm::exit)};
   EXPECT_NEAR(bore_of(leg, 0, cat), 10.3e-3, 1e-9) << "none before it: the one behind";
   EXPECT_NEAR(bore_of(leg, 2, cat), 10.3e-3, 1e-9);
   EXPECT_NEAR(bore_of(leg, 4, cat), 7.9e-3, 1e-9);
   leg[2].bore = 5e-3;
   EXPECT_NEAR(bore_of(leg, 2, cat), 5e-3, 1e-12);
-  EXPECT_EQ(bore_of({fitting(Form::exit)}, 0, cat), 0);
+  EXPECT_EQ(bore_of({fitting(FittingForm::exit)}, 0, cat), 0);
 }
 
 TEST(Legs, ALineCostsItsLengthAndFittingsTheirNumber) {
   Case c = plain_case();
-  c.circuit.feed = {line(6, 1.0), line(6, 2.0), fitting(Form::bend_90, 1), fitting(Form::bend_90, 3)};
+  c.circuit.feed = {line(6, 1.0), line(6, 2.0), fitting(FittingForm::bend_90, 1),
+                    fitting(FittingForm::bend_90, 3)};
   const State s = run(c);
   const LegPlace feed{LegKind::feed, 0};
   EXPECT_NEAR(loss_of(s, feed, 1), 2 * loss_of(s, feed, 0), 1e-6);
@@ -137,7 +140,7 @@ TEST(Legs, PumpsInSeriesAddTheirRises) {
 
 TEST(Legs, ARegulatorAtTheTankLeavesTheFeedLinesLossToTheRail) {
   Case c = plain_case();
-  c.circuit.feed_kind = EngineFeed::returnless;
+  c.circuit.engine_supply = EngineSupply::returnless;
   const State s = run(c);
   double loss = 0;
   for (const PartState& p : s.parts) {

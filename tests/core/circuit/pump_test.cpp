@@ -37,12 +37,12 @@ TEST(Pump, FixedPointOfVoltageAndCurrent) {
   const PumpCurves p = two_curves();
   test::Random random(4);
   for (int k = 0; k < 300; ++k) {
-    const Feed feed{random.uniform(9, 15), random.uniform(0, 0.25)};
+    const PumpDrive drive{random.uniform(9, 15), random.uniform(0, 0.25)};
     const double rise = random.uniform(0, 6e5);
-    const Operation now = wired(p, rise, feed);
-    EXPECT_NEAR(now.voltage + feed.resistance * now.current, feed.supply, 1e-7);
+    const Operation now = wired(p, rise, drive);
+    EXPECT_NEAR(now.voltage + drive.resistance * now.current, drive.supply, 1e-7);
     EXPECT_NEAR(now.flow, operate(p, rise, now.voltage).flow, 1e-15);
-    EXPECT_LE(now.flow, operate(p, rise, feed.supply).flow + 1e-15) << "wires never help";
+    EXPECT_LE(now.flow, operate(p, rise, drive.supply).flow + 1e-15) << "wires never help";
     EXPECT_LE(now.flow_by_rise, 0);
   }
 }
@@ -50,7 +50,7 @@ TEST(Pump, FixedPointOfVoltageAndCurrent) {
 TEST(Pump, ASinglePointIsMetAndTheCurveSaysThatItIsEstimated) {
   const PumpCurves p = estimated_curves({.flow = 80e-6, .pressure = 3e5, .voltage = 13.5, .current = 9});
   EXPECT_TRUE(p.estimated);
-  EXPECT_TRUE(curve_faults(p, "").empty());
+  EXPECT_TRUE(curve_faults(p).empty());
   EXPECT_NEAR(operate(p, 3e5, 13.5).flow, 80e-6, 1e-12);
   EXPECT_NEAR(operate(p, 3e5, 13.5).current, 9, 1e-9);
   EXPECT_NEAR(operate(p, 0, 13.5).flow, 92e-6, 1e-12);
@@ -61,20 +61,20 @@ TEST(Pump, ASinglePointIsMetAndTheCurveSaysThatItIsEstimated) {
 TEST(Pump, FaultsNameTheirPoint) {
   PumpCurves p = two_curves();
   p.curves[1].points[2].flow = 80e-6;
-  Messages faults = curve_faults(p, "/pumps/3/curves");
+  const Faults faults = curve_faults(p);
   ASSERT_EQ(faults.size(), 1u);
-  EXPECT_EQ(faults[0].place, "/pumps/3/curves/1/points/2");
+  EXPECT_EQ(faults[0].at, place_of(p.curves[1].points[2]));
   EXPECT_THAT(faults[0].found, HasSubstr("rising curve"));
   p = two_curves();
   p.curves[0].points[1].pressure = 0;
-  EXPECT_THAT(curve_faults(p, "")[0].expected, HasSubstr("above the 0 bar"));
+  EXPECT_THAT(curve_faults(p)[0].expected, HasSubstr("above the 0 bar"));
   p = two_curves();
   p.curves[0].points[0].flow = std::nan("");
-  EXPECT_FALSE(curve_faults(p, "").empty());
+  EXPECT_FALSE(curve_faults(p).empty());
   p = two_curves();
   std::swap(p.curves[0], p.curves[1]);
-  EXPECT_FALSE(curve_faults(p, "").empty()) << "voltages must rise";
-  EXPECT_FALSE(curve_faults({}, "").empty());
+  EXPECT_FALSE(curve_faults(p).empty()) << "voltages must rise";
+  EXPECT_FALSE(curve_faults({}).empty());
 }
 
 TEST(Pump, BenchCurveInAnyOrderAndUnits) {

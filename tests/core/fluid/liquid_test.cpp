@@ -37,14 +37,6 @@ TEST(Liquid, BlendsRiseAtFivePerCentAndFallAtEightyFive) {
   EXPECT_NEAR(at(1.0), ethanol_vapour_pressure(t), 1);
 }
 
-TEST(Liquid, BoilsWhereItsVapourPressureIsTheAirs) {
-  for (double e : {0.0, 0.1, 0.85, 1.0}) {
-    const Blend b{.ethanol = e};
-    EXPECT_NEAR(vapour_pressure(b, boiling_temperature(b, 90e3)), 90e3, 1);
-  }
-  EXPECT_LT(boiling_temperature({}, 80e3), boiling_temperature({}, 101e3)) << "high up it boils earlier";
-}
-
 TEST(Liquid, Viscosity) {
   EXPECT_NEAR(viscosity({.ethanol = 0}, 293.15), 0.45e-3, 1e-9);
   EXPECT_NEAR(viscosity({.ethanol = 1}, 293.15), 1.20e-3, 1e-9);

@@ -170,29 +170,29 @@ TEST(Laps, NeutralisedOnesTakeTimeAndBurnLess) {
 }
 
 TEST(SessionFaults, AreSaidAtTheirPlace) {
-  const auto place_of = [](const Session& s) {
-    const Messages m = session_faults(s, "/sessions/3");
-    return m.empty() ? std::string() : m.front().place;
+  const auto first = [](const Session& s) {
+    const Faults f = session_faults(s);
+    return f.empty() ? ValuePlace{} : f.front().at;
   };
   Session s = ten_laps();
-  EXPECT_EQ(place_of(s), "");
+  EXPECT_EQ(first(s), ValuePlace{});
   s.lap.clear();
-  EXPECT_EQ(place_of(s), "/sessions/3/lap");
+  EXPECT_EQ(first(s), place_of(s.lap));
   s.kind = Kind::test_bench;
-  EXPECT_EQ(place_of(s), "");
+  EXPECT_EQ(first(s), ValuePlace{});
   s.refuel_stops = 10;
-  EXPECT_EQ(place_of(s), "/sessions/3/refuel_stops");
+  EXPECT_EQ(first(s), place_of(s.refuel_stops));
   s = ten_laps();
   s.neutral_laps = 11;
-  EXPECT_EQ(place_of(s), "/sessions/3/neutral_laps");
+  EXPECT_EQ(first(s), place_of(s.neutral_laps));
   s = ten_laps();
   s.risk = 0;
-  EXPECT_EQ(place_of(s), "/sessions/3/risk_percent");
+  EXPECT_EQ(first(s), place_of(s.risk));
   s = ten_laps();
   s.duration = 60;
-  EXPECT_EQ(place_of(s), "/sessions/3");
+  EXPECT_EQ(first(s), place_of(s));
   s.laps.reset(), s.duration.reset();
-  EXPECT_EQ(place_of(s), "/sessions/3");
+  EXPECT_EQ(first(s), place_of(s));
 }
 
 }  // namespace

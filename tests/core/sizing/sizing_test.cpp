@@ -14,9 +14,9 @@
 namespace uadze::sizing {
 namespace {
 
+using circuit::ReturnTo;
 using starvation::Course;
 using starvation::FuelSystem;
-using starvation::Return;
 constexpr double g = standard_gravity;
 
 TEST(SurgeSize, IsTheDrawOverTheBareSeconds) {
@@ -24,14 +24,16 @@ TEST(SurgeSize, IsTheDrawOverTheBareSeconds) {
   const FuelSystem car = test::surge_car(1e-3, 6e-5);
   const lap::Lap lap = test::corner_lap(1.5 * g, 5);
   const Course course = test::course_of(car, lap);
-  const double needed = needed_volume(car, {&course}, 3e-3, 1.0, Return::surge_tank);
+  const double needed = needed_volume(car, {&course}, 3e-3, 1.0, circuit::ReturnTo::surge_tank);
   EXPECT_NEAR(needed, 5 * 4e-5, 0.02 * 2e-4);
   // With the return to the main tank the main pump's whole flow is drawn.
-  EXPECT_NEAR(needed_volume(car, {&course}, 3e-3, 1.2, Return::main_tank), 5 * 5e-5, 0.02 * 2.5e-4);
+  EXPECT_NEAR(needed_volume(car, {&course}, 3e-3, 1.2, circuit::ReturnTo::main_tank), 5 * 5e-5,
+              0.02 * 2.5e-4);
   // Two laps: the harder one decides.
   const lap::Lap longer = test::corner_lap(1.5 * g, 7);
   const Course second = test::course_of(car, longer);
-  EXPECT_NEAR(needed_volume(car, {&course, &second}, 3e-3, 1.0, Return::surge_tank), 7 * 4e-5, 0.02 * 2.8e-4);
+  EXPECT_NEAR(needed_volume(car, {&course, &second}, 3e-3, 1.0, circuit::ReturnTo::surge_tank), 7 * 4e-5,
+              0.02 * 2.8e-4);
 }
 
 TEST(SurgeSize, NoVolumeIsEnoughForTooLittleLift) {
@@ -39,8 +41,8 @@ TEST(SurgeSize, NoVolumeIsEnoughForTooLittleLift) {
   const FuelSystem car = test::surge_car(1e-3, 6e-5);
   const lap::Lap lap = test::corner_lap(1.5 * g, 5);
   const Course course = test::course_of(car, lap);
-  EXPECT_TRUE(std::isinf(needed_volume(car, {&course}, 3e-3, 0.8, Return::surge_tank)));
-  EXPECT_TRUE(std::isfinite(needed_volume(car, {&course}, 3e-3, 0.9, Return::surge_tank)));
+  EXPECT_TRUE(std::isinf(needed_volume(car, {&course}, 3e-3, 0.8, circuit::ReturnTo::surge_tank)));
+  EXPECT_TRUE(std::isfinite(needed_volume(car, {&course}, 3e-3, 0.9, circuit::ReturnTo::surge_tank)));
 }
 
 TEST(SurgeSize, JustLastsInADirectRunAndAHundredthLessDoesNot) {
@@ -48,7 +50,8 @@ TEST(SurgeSize, JustLastsInADirectRunAndAHundredthLessDoesNot) {
     FuelSystem car = test::surge_car(1e-3, 7e-5);
     const lap::Lap lap = test::corner_lap(1.5 * g, turn);
     const Course course = test::course_of(car, lap);
-    const double needed = needed_volume(car, {&course}, 3e-3, 1.0, Return::surge_tank, {.resolution = 1e-4});
+    const double needed =
+        needed_volume(car, {&course}, 3e-3, 1.0, circuit::ReturnTo::surge_tank, {.resolution = 1e-4});
     for (const auto& [share, clean] : {std::pair{1.0, true}, {0.99, false}}) {
       car.surge->volume = share * needed;
       EXPECT_EQ(is_clean(car, test::course_of(car, lap), 3e-3), clean) << turn << " " << share;
@@ -125,7 +128,7 @@ TEST(Choice, KeepsExactlyWhatNothingBeats) {
 TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   const circuit::Case c = test::plain_case();
   const double demand = c.at.demand;
-  const auto choices = main_pump_choices(c, demand, {.margin = 0.2});
+  const auto choices = main_pump_choices(c, demand, {.margin = 0.2, .low_supply = 0, .hot = 0});
   ASSERT_GT(choices.size(), 6u);
   for (const auto& p : choices) {
     EXPECT_EQ(p.meets, p.flow >= 1.2 * demand);
@@ -142,7 +145,7 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   const auto harder = main_pump_choices(c, demand, {.margin = 0.2, .low_supply = 1.5, .hot = 20});
   for (const auto& p : choices)
     for (const auto& h : harder)
-      if (h.type == p.type && h.count == p.count) {
+      if (h.type == p.type && h.count == p.count && p.flow > 0) {
         EXPECT_LT(h.flow, p.flow);
       }
 }
@@ -153,7 +156,7 @@ TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {
   const double alone = circuit::available_flow(with_main_pumps(c, pair.type, 1));
   const double demand = 1.4 * alone;
   pair.electric = 1000;
-  const Staging stage = propose_staging(c, pair, demand, {.margin = 0.1});
+  const Staging stage = propose_staging(c, pair, demand, {.margin = 0.1, .low_supply = 0, .hot = 0});
   EXPECT_NEAR(stage.on * demand, alone / 1.1, 1e-3 * alone);
   EXPECT_LT(stage.off, stage.on);
   EXPECT_TRUE(stage.worth_it);

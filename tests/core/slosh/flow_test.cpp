@@ -18,7 +18,7 @@ Tank two_boxes(double height, Passes passes = Passes::both) {
   parts.shapes = {Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.5}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitX()};
   wall.openings = {
-      {.name = "hole", .form = Form::round, .at = {0, 0, height}, .diameter = 0.04, .passes = passes}};
+      {.name = "hole", .form = OpeningForm::round, .at = {0, 0, height}, .diameter = 0.04, .passes = passes}};
   parts.baffles = {wall};
   return assemble(parts).tank;
 }

@@ -24,7 +24,7 @@ Tank halved(std::optional<double> top, double discharge = 0.65) {
   parts.shapes = {Box{{-0.5, -0.3, 0}, {0.5, 0.3, 0.6}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitY(), .top = top};
   wall.openings = {{.name = "slot",
-                    .form = Form::notch,
+                    .form = OpeningForm::notch,
                     .at = Vec3::Zero(),
                     .width = 0.999,
                     .height = 0.02,
@@ -56,9 +56,9 @@ TEST(PlanarTank, DrainsInTorricellisTime) {
   parts.shapes = {Box{{-0.2, -0.2, 0}, {0.2, 0.2, 0.8}}};
   Baffle plate{.name = "plate", .point = {0, 0, 0.4}, .normal = Vec3::UnitZ()};
   plate.openings = {
-      {.name = "hole", .form = Form::round, .at = {0, 0, 0.4}, .diameter = 0.02, .discharge = 0.62},
+      {.name = "hole", .form = OpeningForm::round, .at = {0, 0, 0.4}, .diameter = 0.02, .discharge = 0.62},
       {.name = "breather",
-       .form = Form::round,
+       .form = OpeningForm::round,
        .at = {0.15, 0.15, 0.4},
        .diameter = 0.01,
        .passes = Passes::along}};
@@ -113,7 +113,7 @@ TEST(PlanarTank, AFlapPassesOneWayOnly) {
   parts.shapes = {Box{{-0.3, -0.3, 0}, {0.3, 0.3, 0.3}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitY(), .top = 0.29};
   wall.openings = {{.name = "flap",
-                    .form = Form::notch,
+                    .form = OpeningForm::notch,
                     .at = Vec3::Zero(),
                     .width = 0.1,
                     .height = 0.03,
@@ -141,11 +141,12 @@ TEST(PlanarTank, LockedGasHoldsTheFuelOutAndIsSaid) {
   // A closed pot with one notch at the floor, thrown into deep fuel: it does not fill.
   TankParts parts;
   parts.shapes = {Box{{-0.3, -0.3, 0}, {0.3, 0.3, 0.3}}};
-  OpeningPart notch{.name = "notch", .form = Form::notch, .at = {-0.1, 0, 0}, .width = 0.05, .height = 0.02};
+  OpeningPart notch{
+      .name = "notch", .form = OpeningForm::notch, .at = {-0.1, 0, 0}, .width = 0.05, .height = 0.02};
   parts.collectors = {{"pot", Box{{-0.3, -0.1, 0}, {-0.1, 0.1, 0.2}}, false, {notch}}};
   parts.vent = Vent{{0, 0, 0.29}};
   const Assembly made = assemble(parts);
-  EXPECT_FALSE(made.messages.empty()) << "warned of";
+  EXPECT_FALSE(made.faults.empty()) << "warned of";
   std::vector<double> volumes{0.070, 0.0004};
   PlanarTank shut(made.tank, volumes);
   shut.settle(down);
@@ -155,7 +156,7 @@ TEST(PlanarTank, LockedGasHoldsTheFuelOutAndIsSaid) {
   EXPECT_GT(shut.flows().gas_pressure()[1], 101325 + 500);
   // With a hole at its top it fills.
   parts.collectors[0].openings.push_back(
-      {.name = "breather", .form = Form::round, .at = {-0.1, 0, 0.195}, .diameter = 0.006});
+      {.name = "breather", .form = OpeningForm::round, .at = {-0.1, 0, 0.195}, .diameter = 0.006});
   const Tank open = assemble(parts).tank;
   PlanarTank fills(open, volumes);
   fills.settle(down);
@@ -179,7 +180,7 @@ Tank random_tank(Random& random) {
       parts.baffles.push_back(b);
     }
     Assembly made = assemble(parts);
-    if (made.tank.spaces.size() > 1 && !has_errors(made.messages)) return std::move(made.tank);
+    if (made.tank.spaces.size() > 1 && !has_errors(made.faults)) return std::move(made.tank);
   }
 }
 

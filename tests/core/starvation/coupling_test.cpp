@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "core/starvation/band.h"
+#include "core/starvation/first_answer.h"
 #include "core/starvation/stint.h"
 #include "support/random_shapes.h"
 #include "support/simple_cars.h"
@@ -55,10 +56,10 @@ FuelSystem random_car(test::Random& random) {
   }
   if (surge) {
     car.lift_pumps = {{"a", random.uniform(1e-5, 6e-5)}, {"b", random.uniform(1e-5, 6e-5)}};
-    car.surge =
-        SurgeTank{.volume = random.uniform(0.2e-3, 2e-3),
-                  .engine_return = random.uniform(0, 1) < 0.5 ? Return::surge_tank : Return::main_tank,
-                  .height = random.uniform(0.05, 0.3)};
+    car.surge = SurgeTank{.volume = random.uniform(0.2e-3, 2e-3),
+                          .engine_return = random.uniform(0, 1) < 0.5 ? circuit::ReturnTo::surge_tank
+                                                                      : circuit::ReturnTo::main_tank,
+                          .height = random.uniform(0.05, 0.3)};
   }
   return car;
 }
@@ -154,10 +155,11 @@ TEST(Band, OfABoxFollowsTheGrip) {
 TEST(Coupling, TheFirstAnswerFindsTheWedgeToo) {
   const FuelSystem car = test::simple_car({0, 0, 0});
   const lap::Lap lap = test::corner_lap(0.5 * g, 8);
-  const CleanLevel clean = coarse_clean_level(car, test::course_of(car, lap));
+  const Course course = test::course_of(car, lap);
+  const FirstAnswer clean = first_answer(QuickLap(car, course));
   EXPECT_TRUE(clean.exists);
   EXPECT_NEAR(clean.level, 0.6 * 0.25 * 0.125 / 2, car.tank->volume() / 81 + 1e-6);
-  EXPECT_LT(clean.at.tightest, lap.size());
+  EXPECT_LE(clean.at.tightest_time, lap.time.back());
 }
 
 }  // namespace

@@ -3,37 +3,39 @@
 
 #include <gtest/gtest.h>
 
-#include "core/project/circuit_case.h"
+#include "core/solve/circuit_point.h"
+#include "core/solve/lap_result.h"
 #include "core/starvation/stint.h"
-#include "support/temp_folder.h"
+#include "support/demo.h"
 
 namespace uadze::starvation {
 namespace {
 
 class DemoRun : public ::testing::Test {
  protected:
-  const project::Opened opened = project::open_project(test::source("demo/ostrel-p4.uadze.json"));
-  project::LapStore laps{opened.file.path.parent_path()};
-  const project::LapStore::Entry lap = laps.get(opened.project.laps[0]);
+  const test::Demo opened = test::demo("ostrel-p4");
+  const solve::LapPtr lap = opened.sources->laps.get(opened.project.laps[0]);
 
   double clean(const project::Setup& setup) {
-    return project::solve_lap(opened.project, setup, opened.project.laps[0], laps, tanks,
-                              {.ladder = MapOptions{.levels = 6, .resolution = 0.5e-3}})
+    project::Project p = opened.project;
+    p.setups = {setup};
+    return solve::lap_result(p, solve::resolve(p, {.alone = true}), *opened.sources,
+                             {.ladder = MapOptions{.levels = 6, .resolution = 0.5e-3}})
         ->clean.level;
   }
-  project::TankStore tanks;
-
-  const project::LapCase& ready(size_t setup) {
+  const solve::LapCase& ready(size_t setup) {
     auto& made = cases[setup];
-    if (!made.car)
-      made = project::lap_case(opened.project, opened.project.setups[setup], opened.project.laps[0], laps,
-                               tanks, {.points = 600});
-    return made;
+    if (!made)
+      made = solve::lap_case(
+          opened.project,
+          solve::resolve(opened.project, {.setup = opened.project.setups[setup].name, .alone = true}),
+          *opened.sources, {.points = 600});
+    return *made;
   }
   LevelRun run(size_t setup, double level) {
     return run_level(*ready(setup).car, ready(setup).course, level);
   }
-  std::map<size_t, project::LapCase> cases;
+  std::map<size_t, solve::LapCasePtr> cases;
 };
 
 TEST_F(DemoRun, FuelIsConservedAtEveryLevel) {
@@ -47,11 +49,11 @@ TEST_F(DemoRun, FuelIsConservedAtEveryLevel) {
 }
 
 TEST_F(DemoRun, TheCircuitsFlowsAreUsedAndNotTheEnteredOnes) {
-  const project::LapCase& c = ready(0);
-  ASSERT_TRUE(c.course.feed->by_circuit);
+  const solve::LapCase& c = ready(0);
+  ASSERT_TRUE(c.course.delivery->by_circuit);
   EXPECT_GT(c.car->lift_pumps[0].flow * 3.6e6, 132) << "entered: 130 L/h";
   // At a moment of the lap the feed is what the circuit gives there.
-  circuit::Case at = project::circuit_case(opened.project, opened.project.setups[0]);
+  circuit::Case at = solve::circuit_case(opened.project.setups[0], opened.sources->catalogue(opened.project));
   const size_t i = 2000;
   const lap::Lap& l = lap->value;
   at.at.demand = c.course.demand[i];
@@ -60,11 +62,11 @@ TEST_F(DemoRun, TheCircuitsFlowsAreUsedAndNotTheEnteredOnes) {
   at.at.manifold = circuit::manifold_at(at.circuit, l.throttle[i]);
   at.at.force = l.effective_gravity(i);
   const circuit::State state = circuit::run(at);
-  EXPECT_NEAR(c.course.feed->lift[0][i], state.surge.lifts[0], 0.02 * state.surge.lifts[0]);
+  EXPECT_NEAR(c.course.delivery->lift[0][i], state.surge.lifts[0], 0.02 * state.surge.lifts[0]);
 }
 
 TEST_F(DemoRun, EventsDoNotHangOnTheStep) {
-  const project::LapCase& c = ready(1);
+  const solve::LapCase& c = ready(1);
   const LevelRun coarse = run_level(*c.car, c.course, 25e-3),
                  fine = run_level(*c.car, c.course, 25e-3, {.longest_part = 0.005});
   ASSERT_GT(coarse.events.size(), 3u);
@@ -77,7 +79,7 @@ TEST_F(DemoRun, EventsDoNotHangOnTheStep) {
 }
 
 TEST_F(DemoRun, AStintBurnsDownAndStartsToStarveNearTheCleanLevel) {
-  const project::LapCase& c = ready(1);
+  const solve::LapCase& c = ready(1);
   const StintRun stint =
       run_stint(*c.car, c.course,
                 {.start = 60e-3, .laps = 30, .temperature = opened.project.setups[1].fuel.temperature});
@@ -94,7 +96,7 @@ TEST_F(DemoRun, AStintBurnsDownAndStartsToStarveNearTheCleanLevel) {
 }
 
 TEST_F(DemoRun, AStintWantsFuelThatTheTankHolds) {
-  const project::LapCase& c = ready(0);
+  const solve::LapCase& c = ready(0);
   EXPECT_THROW(run_stint(*c.car, c.course, {.start = 0.2, .laps = 1}), InputError);
   EXPECT_THROW(run_stint(*c.car, c.course, {.start = 0, .laps = 1}), InputError);
   EXPECT_THROW(run_stint(*c.car, c.course, {.start = std::nan(""), .laps = 1}), InputError);
@@ -135,7 +137,7 @@ TEST_F(DemoRun, CoverageIsAFractionAndMeanLiesAboveTheLeast) {
     }
     EXPECT_NEAR(r.coverage.covered_mean[i], (r.coverage.wet[0][i] + r.coverage.wet[1][i]) / 2, 1e-15);
     EXPECT_LE(r.coverage.covered_least[i], r.coverage.covered_mean[i] + 1e-15);
-    const auto& feed = *ready(0).course.feed;
+    const auto& feed = *ready(0).course.delivery;
     EXPECT_NEAR(r.supply[i], r.coverage.wet[0][i] * feed.lift[0][i] + r.coverage.wet[1][i] * feed.lift[1][i],
                 0.02 * feed.lift[0][i]);
   }

@@ -75,7 +75,8 @@ TEST(LevelRun, TheSurgeTankLastsForItsVolumeOverTheDraw) {
 
 TEST(LevelRun, AReturnToTheMainTankMakesTheLiftPumpsCarryItAll) {
   const lap::Lap lap = corner_lap(0, 1);
-  const FuelSystem here = surge_car(1e-3, 4.5e-5), there = surge_car(1e-3, 4.5e-5, Return::main_tank);
+  const FuelSystem here = surge_car(1e-3, 4.5e-5),
+                   there = surge_car(1e-3, 4.5e-5, circuit::ReturnTo::main_tank);
   EXPECT_TRUE(is_clean(here, course_of(here, lap), 3e-2)) << "lift above demand";
   EXPECT_FALSE(is_clean(there, course_of(there, lap), 3e-2)) << "lift below the main pump's flow";
   const LevelRun run = run_level(there, course_of(there, lap), 3e-2);

@@ -12,13 +12,14 @@ namespace {
 TEST(SupplyChain, KeepsEveryDropWhateverComes) {
   test::Random random(5);
   for (int k = 0; k < 200; ++k) {
-    ChainOptions o{.surge = random.uniform(0, 1) < 0.6,
-                   .capacity = random.uniform(0.1e-3, 3e-3),
-                   .area = random.uniform(1e-3, 0.02),
-                   .back = random.uniform(0, 1) < 0.5 ? Return::surge_tank : Return::main_tank,
-                   .line = random.uniform(0, 1) < 0.2 ? 0.0 : random.uniform(0, 0.5e-3),
-                   .filter = random.uniform(0, 1) < 0.3 ? 0.0 : random.uniform(0, 0.3e-3),
-                   .compliance = random.uniform(1e-13, 1e-11)};
+    ChainOptions o{
+        .surge = random.uniform(0, 1) < 0.6,
+        .capacity = random.uniform(0.1e-3, 3e-3),
+        .area = random.uniform(1e-3, 0.02),
+        .back = random.uniform(0, 1) < 0.5 ? circuit::ReturnTo::surge_tank : circuit::ReturnTo::main_tank,
+        .line = random.uniform(0, 1) < 0.2 ? 0.0 : random.uniform(0, 0.5e-3),
+        .filter = random.uniform(0, 1) < 0.3 ? 0.0 : random.uniform(0, 0.3e-3),
+        .compliance = random.uniform(1e-13, 1e-11)};
     if (!o.surge) o.capacity = 0;
     SupplyChain chain(o, 3e5);
     const double start = chain.held();
@@ -72,28 +73,28 @@ TEST(SupplyChain, GasCarriedDownOnlyWhereFuelSinksFasterThanBubblesRise) {
   }
 }
 
-TEST(Watch, CountsOnlyWhatLastsLongerThanItsLimitAndGoesOnOverTheLapsEnd) {
-  Watch watch({.pressure = 0.5, .pressure_time = 0.1});
-  const auto at = [&](double t, double p) { watch.see(t, t + 0.02, p, 1.0, 0.0, 1e-6); };
+TEST(LimitMonitor, CountsOnlyWhatLastsLongerThanItsLimitAndGoesOnOverTheLapsEnd) {
+  LimitMonitor monitor({.pressure = 0.5, .pressure_time = 0.1});
+  const auto at = [&](double t, double p) { monitor.see(t, t + 0.02, p, 1.0, 0.0, 1e-6); };
   for (int i = 0; i < 50; ++i) at(0.02 * i, 1);
   for (int i = 50; i < 54; ++i) at(0.02 * i, 0.2);
   for (int i = 54; i < 100; ++i) at(0.02 * i, 1);
-  EXPECT_TRUE(watch.spells().empty()) << "0.08 s";
+  EXPECT_TRUE(monitor.stretches().empty()) << "0.08 s";
   for (int i = 0; i < 4; ++i) at(2 + 0.02 * i, 0.2);
-  watch.next_lap(2.08);
+  monitor.next_lap(2.08);
   for (int i = 0; i < 4; ++i) at(0.02 * i, 0.2);
   at(0.08, 1);
-  ASSERT_EQ(watch.spells().size(), 1u);
-  EXPECT_NEAR(watch.spells()[0].start, -0.08, 0.02);
-  EXPECT_EQ(watch.spells()[0].lowest, 0.2);
+  ASSERT_EQ(monitor.stretches().size(), 1u);
+  EXPECT_NEAR(monitor.stretches()[0].start, -0.08, 0.02);
+  EXPECT_EQ(monitor.stretches()[0].lowest, 0.2);
 }
 
-TEST(Watch, GasAtThePumpIsATroubleOfItsOwn) {
-  Watch watch({.gas = 0.5, .gas_time = 0.3});
-  for (int i = 0; i < 20; ++i) watch.see(0.02 * i, 0.02 * (i + 1), 3e5, 3e5, i >= 2 ? 0.8 : 0.1, 0);
-  ASSERT_EQ(watch.spells().size(), 1u);
-  EXPECT_EQ(watch.spells()[0].kind, Trouble::gas);
-  EXPECT_FALSE(watch.quiet());
+TEST(LimitMonitor, GasAtThePumpIsATroubleOfItsOwn) {
+  LimitMonitor monitor({.gas = 0.5, .gas_time = 0.3});
+  for (int i = 0; i < 20; ++i) monitor.see(0.02 * i, 0.02 * (i + 1), 3e5, 3e5, i >= 2 ? 0.8 : 0.1, 0);
+  ASSERT_EQ(monitor.stretches().size(), 1u);
+  EXPECT_EQ(monitor.stretches()[0].kind, Trouble::gas);
+  EXPECT_FALSE(monitor.quiet());
 }
 
 TEST(Settling, GuessesTheEndOfAGeometricFall) {

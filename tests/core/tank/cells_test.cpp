@@ -33,15 +33,15 @@ TEST(Cells, HaveTheOpeningsAreaAndMiddleOnAnyPlate) {
     OpeningPart part{.at = random.direction()};
     part.diameter = random.uniform(0.005, 0.2);
     part.width = random.uniform(0.005, 0.4), part.height = random.uniform(0.005, 0.2);
-    part.form = Form::round;
+    part.form = OpeningForm::round;
     const Cells round = cells_of(part, plate);
     EXPECT_NEAR(sum(round), std::numbers::pi / 4 * part.diameter * part.diameter, 1e-15);
     EXPECT_NEAR((middle(round) - plate.onto(part.at)).norm(), 0, 1e-12);
-    part.form = Form::slot;
+    part.form = OpeningForm::slot;
     const Cells slot = cells_of(part, plate);
     EXPECT_NEAR(sum(slot), part.width * part.height, 1e-15);
     EXPECT_NEAR((middle(slot) - plate.onto(part.at)).norm(), 0, 1e-12);
-    part.form = Form::notch;
+    part.form = OpeningForm::notch;
     const Cells notch = cells_of(part, plate);
     EXPECT_NEAR((middle(notch) - plate.onto(part.at) - part.height / 2 * plate.up).norm(), 0, 1e-12)
         << "stands on its place";
@@ -52,7 +52,7 @@ TEST(Cells, HaveTheOpeningsAreaAndMiddleOnAnyPlate) {
 
 TEST(Cells, OfASlotFillItWithoutOverlap) {
   const Plate plate(Vec3::UnitX(), 0.0);
-  OpeningPart part{.form = Form::slot, .at = {0, 0.1, 0.2}, .width = 0.3, .height = 0.02};
+  OpeningPart part{.form = OpeningForm::slot, .at = {0, 0.1, 0.2}, .width = 0.3, .height = 0.02};
   const Cells cells = cells_of(part, plate);
   double left = 1e9, right = -1e9;
   for (const Cell& c : cells.list) {

@@ -125,8 +125,8 @@ TEST(Reach, ACollectorHoldsFuelAroundThePickup) {
   const Assembly made = assemble(p);
   ASSERT_EQ(made.tank.pickup_space[0], 1);
   const Vec3 braking = slosh::effective_gravity({-1.0 * standard_gravity, 0, 0});
-  EXPECT_LT(slosh::covering_volume(made.tank, pickup, 1, braking),
-            0.7 * slosh::covering_volume(open, pickup, 0, braking));
+  EXPECT_LT(slosh::reach_volume(made.tank, pickup, 1, braking),
+            0.7 * slosh::reach_volume(open, pickup, 0, braking));
 }
 
 TEST(Manoeuvre, EachPushesTheWayItIsCalled) {
@@ -145,9 +145,6 @@ TEST(Manoeuvre, EachPushesTheWayItIsCalled) {
   EXPECT_GT(mean(Manoeuvre::launch).x(), 3);
   EXPECT_LT(mean(Manoeuvre::braking).x(), -3);
   EXPECT_NEAR(mean(Manoeuvre::slalom).y(), 0, 1.0);
-  EXPECT_EQ(lap::manoeuvre_names().size(), 8u);
-  const auto drawn = lap::drawn_trace({{0, {0, 0}}, {2, {-1, 0.5}}});
-  EXPECT_NEAR((drawn.at(1) - Vec3(0.5, -0.25, -1) * standard_gravity).norm(), 0, 1e-12);
 }
 
 TEST(Spectrum, FindsTheAmplitudeOfASine) {

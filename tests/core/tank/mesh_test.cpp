@@ -246,8 +246,7 @@ TEST(MeshShape, IsPlacedByUnitAxesAndMove) {
   test::TempFolder folder;
   const Solid box = make_solid(Box{{0, 0, 0}, {4, 2, 1}});
   std::ofstream(folder / "box.stl") << text_stl(box);
-  MeshShape shape{
-      .file = "box.stl", .unit = 0.0254, .axes = "-y x z", .move = {1, 0, 0}, .mends = {}, .loaded = {}};
+  MeshShape shape{.file = "box.stl", .unit = 0.0254, .axes = "-y x z", .move = {1, 0, 0}, .mends = {}};
   const auto solid = load_mesh(shape, folder.path());
   EXPECT_NEAR((solid->lower_corner() - Vec3(1 - 2 * 0.0254, 0, 0)).norm(), 0, 1e-12);
   EXPECT_NEAR((solid->upper_corner() - Vec3(1, 4 * 0.0254, 0.0254)).norm(), 0, 1e-12);

@@ -5,6 +5,7 @@
 
 #include <numbers>
 
+#include "core/project/places.h"
 #include "support/random_shapes.h"
 
 namespace uadze::tank {
@@ -21,13 +22,14 @@ TankParts box() {
 }
 
 OpeningPart hole(const Vec3& at, double diameter) {
-  return {.name = "hole", .form = Form::round, .at = at, .diameter = diameter};
+  return {.name = "hole", .form = OpeningForm::round, .at = at, .diameter = diameter};
 }
 
 /// Places and words of all messages.
 std::string said(const TankParts& parts) {
   std::string out;
-  for (const Message& m : assemble(parts).messages) out += m.text() + "\n";
+  const Assembly made = assemble(parts);
+  for (const Message& m : project::places_in(*made.parts).messages(made.faults, "")) out += m.text() + "\n";
   return out;
 }
 
@@ -59,8 +61,11 @@ TEST(Shapes, PiecesFillTheShape) {
 
 TEST(Shapes, FaultsAreNamedByTheirKey) {
   const auto key = [](const Shape& s) {
-    const auto faults = shape_faults(s);
-    return faults.empty() ? std::string() : faults[0].key;
+    TankParts parts;
+    parts.short_form = false;
+    parts.shapes = {s};
+    const auto faults = project::places_in(parts).messages(shape_faults(parts.shapes[0]), "");
+    return faults.empty() ? std::string() : faults[0].place.substr(std::string("/shapes/0/").size());
   };
   EXPECT_EQ(key(Box{{0, 0, 0}, {1, 1, 0}}), "to_mm");
   EXPECT_EQ(key(Cylinder{{0, 0, 0}, {0, 0, 1}, 0}), "radius_mm");
@@ -98,7 +103,7 @@ TEST(Assemble, BafflesDivideExactlyAndNameTheirSides) {
   parts.baffles[0].openings[0].at.y() = 0.1;
   parts.baffles[0].openings.push_back(hole({0.1, -0.1, 0.1}, 0.05));
   const Assembly made = assemble(parts);
-  ASSERT_FALSE(has_errors(made.messages)) << said(parts);
+  ASSERT_FALSE(has_errors(made.faults)) << said(parts);
   ASSERT_EQ(made.tank.spaces.size(), 4u);
   EXPECT_NEAR(sum_of_spaces(made.tank), 0.06, 1e-15);
   const auto& front_left = made.tank.spaces[static_cast<size_t>(made.tank.space_at({0.2, 0.1, 0.1}))];
@@ -111,7 +116,7 @@ TEST(Assemble, BafflesDivideExactlyAndNameTheirSides) {
 TEST(Assemble, ACollectorHoldsItsShareAndOpensAtTheTop) {
   TankParts parts = box();
   OpeningPart flap{.name = "flap",
-                   .form = Form::notch,
+                   .form = OpeningForm::notch,
                    .at = {-0.1, 0, 0},
                    .width = 0.05,
                    .height = 0.02,
@@ -119,7 +124,7 @@ TEST(Assemble, ACollectorHoldsItsShareAndOpensAtTheTop) {
                    .door = Door::flap};
   parts.collectors = {{"pot", Box{{-0.3, -0.1, 0}, {-0.1, 0.1, 0.1}}, true, {flap}}};
   const Assembly made = assemble(parts);
-  ASSERT_FALSE(has_errors(made.messages)) << said(parts);
+  ASSERT_FALSE(has_errors(made.faults)) << said(parts);
   ASSERT_EQ(made.tank.spaces.size(), 2u);
   EXPECT_EQ(made.tank.spaces[1].name, "pot");
   EXPECT_NEAR(made.tank.spaces[1].volume(), 0.2 * 0.2 * 0.1, 1e-15);
@@ -146,7 +151,7 @@ TEST(Assemble, ASaddleIsTwoSpacesJoinedOverTheTunnel) {
   TankParts parts;
   parts.shapes = {Saddle{{-0.2, -0.4, 0}, {0.2, 0.4, 0.3}, -0.1, 0.1, 0.2}};
   const Assembly made = assemble(parts);
-  EXPECT_TRUE(made.messages.empty()) << said(parts);
+  EXPECT_TRUE(made.faults.empty()) << said(parts);
   ASSERT_EQ(made.tank.spaces.size(), 2u);
   EXPECT_NEAR(made.tank.spaces[0].volume(), made.tank.spaces[1].volume(), 1e-14);
   ASSERT_EQ(made.tank.openings.size(), 1u);
@@ -159,7 +164,7 @@ TEST(Assemble, AGapOverALowBaffleHasTheExactArea) {
   parts.shapes.push_back(Box{{-0.3, -0.1, 0.2}, {0.3, 0.1, 0.35}});
   parts.baffles = {{.name = "low", .point = {0, 0, 0}, .normal = Vec3::UnitX(), .top = 0.15}};
   const Assembly made = assemble(parts);
-  ASSERT_FALSE(has_errors(made.messages)) << said(parts);
+  ASSERT_FALSE(has_errors(made.faults)) << said(parts);
   ASSERT_EQ(made.tank.openings.size(), 1u);
   EXPECT_NEAR(made.tank.openings[0].area, 0.4 * 0.1 + 0.2 * 0.1, 1e-12);
 }

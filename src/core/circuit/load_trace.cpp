@@ -1,0 +1,283 @@
+#include "core/circuit/load_trace.h"
+
+#include <Eigen/LU>
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+
+#include "core/circuit/build.h"
+
+namespace uadze::circuit {
+namespace {
+
+struct Stages {
+  std::vector<char> wanted, on;
+  std::vector<double> since;  // s since it was wanted
+};
+
+}  // namespace
+
+double manifold_at(const Circuit& circuit, double throttle) {
+  return std::lerp(circuit.idle_manifold, circuit.full_manifold, std::clamp(throttle, 0.0, 1.0));
+}
+
+LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Progress* progress,
+                  bool available_too) {
+  LoadRun out;
+  const size_t n = trace.time.size();
+  if (n == 0) return out;
+  Case c = given;
+  const auto& mains = c.circuit.mains;
+  Stages s{std::vector<char>(mains.size(), 0), std::vector<char>(mains.size(), 0),
+           std::vector<double>(mains.size(), 1e9)};
+  const size_t stride = std::max<size_t>(1, (n + points - 1) / std::max<size_t>(points, 1));
+  State last;
+  bool any = false;
+  // What can be given depends on the stage and hardly on anything else along the lap but the manifold.
+  std::map<std::pair<unsigned, int>, double> available;
+  out.least_difference = std::numeric_limits<double>::infinity();
+  double weight = 0;
+  for (size_t i = 0; i < n; i += stride) {
+    if (progress) {
+      progress->check();
+      progress->report(static_cast<double>(i) / static_cast<double>(n));
+    }
+    const double step = i >= stride ? trace.time[i] - trace.time[i - stride] : 0.0;
+    c.at.demand = trace.demand[i];
+    c.at.throttle = trace.throttle.empty() ? 1.0 : trace.throttle[i];
+    if (!trace.rotation.empty()) c.at.rotation = trace.rotation[i];
+    c.at.manifold = manifold_at(c.circuit, c.at.throttle);
+    if (!trace.force.empty()) c.at.force = trace.force[i];
+    LoadPoint point{.time = trace.time[i], .demand = c.at.demand, .manifold = c.at.manifold};
+    for (size_t k = 0; k < mains.size(); ++k) {
+      const bool want = stage_wants(mains[k].stage, c.at, s.wanted[k] != 0);
+      if (want && !s.wanted[k]) {
+        // The first moment finds pumps as they have been for long.
+        s.since[k] = any ? 0.0 : 1e9;
+        if (any) ++out.switches;
+      }
+      s.wanted[k] = want;
+      s.on[k] = want && s.since[k] >= mains[k].stage.spin_up;
+      if (want) s.since[k] += step;
+      if (s.on[k]) point.on |= 1u << k;
+    }
+    c.at.mains_on = s.on;
+    last = run(c, any ? &last : nullptr);
+    any = true;
+    if (available_too) {
+      const auto key = std::pair{point.on, static_cast<int>(c.at.manifold / 5e3)};
+      const auto [known, fresh] = available.try_emplace(key, 0.0);
+      if (fresh) known->second = available_flow(c);
+      point.available = known->second;
+    }
+    point.difference = last.rail_difference;
+    point.inlet_margin = std::numeric_limits<double>::infinity();
+    for (const PumpState& p : last.pumps) {
+      point.current += p.current;
+      (p.leg.kind == LegKind::lift ? point.lift_electric : point.electric) += p.power;
+      if (p.leg.kind == LegKind::main && p.on)
+        point.inlet_margin = std::min(point.inlet_margin, p.inlet_margin);
+    }
+    point.lift = last.surge.lift;
+    point.lifts = last.surge.lifts;
+    point.set = last.difference_set;
+    point.overflow = last.surge.overflow;
+    point.delivered = last.delivered;
+    point.back = last.regulator.flow;
+    const double set = last.difference_set;
+    for (size_t k = 0; k < mains.size(); ++k) {
+      const bool spinning = s.wanted[k] && !s.on[k];
+      if (!spinning || point.difference > set - 5e3) continue;
+      if (!out.dips.empty() && out.dips.back().main == static_cast<int>(k) &&
+          point.time - out.dips.back().time < mains[k].stage.spin_up + step) {
+        Dip& dip = out.dips.back();
+        dip.difference = std::min(dip.difference, point.difference);
+        dip.short_of = set - dip.difference;
+      } else {
+        out.dips.push_back({point.time, static_cast<int>(k), point.difference, set - point.difference});
+      }
+    }
+    if (point.difference - set < out.least_difference - out.set_difference ||
+        !std::isfinite(out.least_difference)) {
+      out.least_difference = point.difference;
+      out.set_difference = set;
+      out.least_at = out.points.size();
+    }
+    out.points.push_back(point);
+    const double w = std::max(step, 1e-9);
+    out.mean_demand += w * point.demand;
+    out.mean_electric += w * (point.electric + point.lift_electric);
+    weight += w;
+  }
+  out.mean_demand /= weight;
+  out.mean_electric /= weight;
+  return out;
+}
+
+Case always_on(Case c) {
+  for (MainLeg& m : c.circuit.mains) m.stage = {};
+  return c;
+}
+
+ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& lap, double duration) {
+  ChargeRun out;
+  const Charging& k = c.circuit.charging;
+  double fixed = 0;
+  for (const Load& l : k.loads) fixed += l.current;
+  const AlternatorType* alternator = find(c.catalogue->alternators, k.alternator);
+  if (lap.points.empty()) return out;
+  const double lap_time = std::max(lap.points.back().time - lap.points.front().time, 1e-3);
+  std::vector<double> net(lap.points.size());
+  size_t sample = 0;
+  double weight = 0;
+  for (size_t i = 0; i < lap.points.size(); ++i) {
+    const LoadPoint& p = lap.points[i];
+    while (sample + 1 < trace.time.size() && trace.time[sample + 1] <= p.time) ++sample;
+    const double output =
+        alternator && !trace.rotation.empty() ? alternator->current(trace.rotation[sample] * k.ratio) : 0.0;
+    const double load = fixed + p.current;
+    net[i] = output - load;
+    const double w = i > 0 ? p.time - lap.points[i - 1].time : 0.0;
+    out.mean_load += w * load;
+    out.mean_output += w * std::min(output, 2 * load);
+    weight += w;
+  }
+  out.mean_load /= std::max(weight, 1e-9);
+  out.mean_output /= std::max(weight, 1e-9);
+  double charge = k.battery, now = 0;
+  out.least = charge;
+  out.empty_after = std::numeric_limits<double>::infinity();
+  while (now < duration) {
+    out.time.push_back(now);
+    out.charge.push_back(charge);
+    for (size_t i = 1; i < lap.points.size(); ++i) {
+      const double step = lap.points[i].time - lap.points[i - 1].time;
+      // Lead-acid charge efficiency of about 0.85, and never over full.
+      const double flow = net[i] > 0 ? 0.85 * net[i] : net[i];
+      charge = std::min(charge + flow * step, k.battery);
+      if (charge <= 0 && !std::isfinite(out.empty_after))
+        out.empty_after = now + lap.points[i].time - lap.points.front().time;
+      charge = std::max(charge, 0.0);
+      out.least = std::min(out.least, charge);
+    }
+    now += lap_time;
+  }
+  out.time.push_back(now);
+  out.charge.push_back(charge);
+  return out;
+}
+
+HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) {
+  HeatRun out;
+  if (lap.points.empty()) return out;
+  const HeatPlace& place = c.circuit.heat;
+  const bool has_surge = c.surroundings.surge;
+  const bool to_surge = has_surge && c.surroundings.return_to == ReturnTo::surge_tank;
+  // Means over the lap: temperatures move in minutes, the lap in seconds.
+  double demand = 0, lift = 0, delivered = 0, injected = 0, electric = 0, lift_power = 0, weight = 0;
+  for (size_t i = 0; i < lap.points.size(); ++i) {
+    const LoadPoint& p = lap.points[i];
+    const double w = i > 0 ? p.time - lap.points[i - 1].time : 1e-9;
+    demand += w * p.demand;
+    lift += w * p.lift;
+    delivered += w * p.delivered;
+    electric += w * p.electric;
+    lift_power += w * p.lift_electric;
+    injected += w * p.demand * std::max(p.difference, 0.0);
+    weight += w;
+  }
+  for (double* mean : {&demand, &lift, &delivered, &injected, &electric, &lift_power}) *mean /= weight;
+  delivered = std::max(delivered, demand);
+  lift = std::max(lift, to_surge || !has_surge ? demand : delivered);
+  const double back = delivered - demand;
+  const fluid::Liquid liquid = fluid::liquid(c.fuel, c.at.temperature);
+  const double rc = liquid.density * liquid.heat_capacity;
+  const double loop = electric + place.engine_bay - injected;  // W into what circulates
+  const double start = c.at.temperature;
+  double tank = start, surge = start, volume = options.start_volume;
+  const double surge_heat = rc * std::max(c.surroundings.surge_volume, 1e-6);
+  // Overflow carries what is lifted and not burnt (return to the surge tank) or not drawn (to the main tank).
+  const double overflow = std::max(lift + (to_surge ? back : 0.0) - delivered, 0.0);
+  const double step = std::max(options.step, 1e-3);
+  const double keep = std::max(options.least_volume, 0.1e-3);
+  const auto rail_of = [&](double source) {
+    return delivered > 1e-9 ? source + loop / (rc * delivered) : source;
+  };
+  const auto note = [&](double t) {
+    out.time.push_back(t);
+    out.tank.push_back(tank);
+    out.surge.push_back(surge);
+    out.rail.push_back(rail_of(has_surge ? surge : tank));
+  };
+  note(0.0);
+  double refuelled = 0;
+  for (double t = 0; t < options.duration - 1e-9; t += step) {
+    // Fuel at its start temperature is put in when the tank comes down to what is kept.
+    if (volume - demand * step < keep) {
+      const double added = options.start_volume - volume;
+      tank = (tank * volume + start * added) / options.start_volume;
+      volume = options.start_volume;
+      refuelled += added;
+    }
+    volume -= demand * step;
+    Eigen::Matrix2d a = Eigen::Matrix2d::Zero();
+    Eigen::Vector2d b = Eigen::Vector2d::Zero();
+    const double tank_heat = rc * (volume + demand * step);
+    a(0, 0) = tank_heat / step + place.tank_loss;
+    b[0] = tank_heat / step * tank + place.tank_loss * place.ambient;
+    if (has_surge) {
+      const double wall = place.surge_loss;
+      // Surge tank: what comes in at its temperature, all that leaves leaves at its own.
+      a(1, 1) = surge_heat / step + rc * lift + wall;
+      a(1, 0) = -rc * lift;
+      b[1] = surge_heat / step * surge + lift_power;
+      if (to_surge) {
+        // back (T_rail - T_surge) = back loop / (rc delivered)
+        b[1] += delivered > 1e-9 ? back / delivered * loop : 0.0;
+      }
+      if (c.circuit.surge_inside) {
+        a(1, 0) -= wall;
+        a(0, 0) += wall;
+        a(0, 1) -= wall;
+      } else {
+        b[1] += wall * place.ambient;
+      }
+      a(0, 0) += rc * overflow;
+      a(0, 1) -= rc * overflow;
+      if (!to_surge) {
+        a(0, 0) += rc * back;
+        a(0, 1) -= rc * back;
+        b[0] += delivered > 1e-9 ? back / delivered * loop : 0.0;
+      }
+    } else {
+      a(1, 1) = 1;
+      a(1, 0) = -1;
+      b[0] += delivered > 1e-9 ? back / delivered * loop : 0.0;
+    }
+    const Eigen::Vector2d next = a.partialPivLu().solve(b);
+    tank = next[0];
+    surge = next[1];
+    const double source = has_surge ? surge : tank;
+    const double air = place.ambient;
+    out.heat_in += step * (loop + (has_surge ? lift_power : 0.0));
+    out.heat_lost += step * place.tank_loss * (tank - air);
+    if (has_surge && !c.circuit.surge_inside) out.heat_lost += step * place.surge_loss * (surge - air);
+    out.heat_burnt += step * rc * demand * (rail_of(source) - start);
+    note(std::min(t + step, options.duration));
+  }
+  out.heat_kept = rc * volume * (tank - start) + (has_surge ? surge_heat * (surge - start) : 0.0);
+  Case hot = c;
+  hot.at.temperature = has_surge ? surge : tank;
+  const State end = run(hot);
+  for (const PumpState& p : end.pumps)
+    if (p.leg.kind == LegKind::main && p.on) {
+      out.end_margin = p.inlet_margin;
+      break;
+    }
+  out.end_available = available_flow(hot);
+  out.density_change = fluid::density(c.fuel, out.rail.back()) / fluid::density(c.fuel, start) - 1;
+  return out;
+}
+
+}  // namespace uadze::circuit

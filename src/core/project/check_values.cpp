@@ -1,0 +1,147 @@
+// What a project's values alone can show to be wrong.
+#include <fmt/format.h>
+
+#include <set>
+
+#include "core/base/names.h"
+#include "core/project/places.h"
+#include "core/project/project_file.h"
+#include "core/session/plan.h"
+#include "core/starvation/surge.h"
+#include "core/tank/shape.h"
+
+namespace uadze::project {
+namespace {
+
+class Checker {
+ public:
+  explicit Checker(const Project& project) : project_(project) {}
+
+  Faults run() {
+    names(project_.setups);
+    names(project_.laps);
+    names(project_.sessions);
+    for (const Setup& s : project_.setups) setup(s);
+    for (const LapReference& l : project_.laps)
+      for (const lap::Corner& c : l.corners)
+        if (c.to <= c.from)
+          fail(c.to, fmt::format("more than from_m, {:.6g}", c.from), fmt::format("{:.6g}", c.to));
+    for (const session::Session& s : project_.sessions) session(s);
+    return std::move(out_);
+  }
+
+ private:
+  template <class Member>
+  void say(Severity severity, const Member& member, std::string expected, std::string found) {
+    add_fault(out_, severity, place_of(member), std::move(expected), std::move(found));
+  }
+  template <class Member>
+  void fail(const Member& member, std::string expected, std::string found) {
+    say(Severity::error, member, std::move(expected), std::move(found));
+  }
+  template <class Member>
+  void warn(const Member& member, std::string expected, std::string found) {
+    say(Severity::warning, member, std::move(expected), std::move(found));
+  }
+
+  template <class List>
+  void names(const List& list) {
+    std::set<std::string> seen;
+    for (const auto& item : list)
+      if (!item.name.empty() && !seen.insert(item.name).second)
+        fail(item.name, "a name of its own", "\"" + item.name + "\" a second time");
+  }
+
+  void session(const session::Session& s) {
+    for (Fault f : session::session_faults(s)) {
+      // A project that is being put together may have a session before it has a lap.
+      if (f.at == place_of(s.lap)) f.severity = Severity::warning;
+      out_.push_back(std::move(f));
+    }
+    if (!s.lap.empty() && !project_.find_lap(s.lap))
+      fail(s.lap, "the name of one of the laps", "\"" + s.lap + "\"");
+  }
+
+  void setup(const Setup& s) {
+    names(s.tank.pickups);
+    names(s.lift_pumps);
+    names(s.tank.baffles);
+    names(s.tank.collectors);
+    shapes(s.tank);
+    if (s.tube) tube(*s.tube);
+    for (const tank::Pickup& p : s.tank.pickups) pickup(s, p);
+    if (s.surge) {
+      if (s.surge->pickup.norm() > starvation::surge_radius(*s.surge))
+        fail(s.surge->pickup.x(),
+             fmt::format("a place inside the surge tank, within {:.0f} mm of its axis",
+                         starvation::surge_radius(*s.surge) * 1e3),
+             fmt::format("{:.0f} mm from it", s.surge->pickup.norm() * 1e3));
+      if (s.lift_pumps.empty()) warn(s.lift_pumps, "a lift pump that fills the surge tank", "none");
+      if (s.surge->engine_return != circuit::ReturnTo::surge_tank && !(s.main_pump_flow > 0))
+        fail(s.main_pump_flow, "above 0, as the engine's return goes to the main tank", "0");
+    }
+    for (const starvation::LiftPump& pump : s.lift_pumps) {
+      bool fed = false;
+      for (const auto& p : s.tank.pickups) fed = fed || p.feeds == pump.name;
+      if (!fed) warn(pump, "a pickup that feeds it", "none: it lifts nothing");
+    }
+  }
+
+  void tube(const fluid::WaterShift& t) {
+    try {
+      fluid::water_shift_content(t);
+    } catch (const InputError& error) {
+      const Message& m = error.messages().front();
+      fail(m.place == "water" ? t.water : m.place == "fuel" ? t.fuel : t.boundary, m.expected, m.found);
+    }
+  }
+
+  void shapes(const tank::TankParts& t) {
+    const auto check = [&](const tank::Shape& shape) {
+      for (Fault& f : tank::shape_faults(shape)) out_.push_back(std::move(f));
+    };
+    for (const tank::Shape& shape : t.shapes) check(shape);
+    for (const auto& c : t.collectors) check(c.shape);
+    for (const auto& b : t.bodies) check(b.shape);
+    for (const auto& f : t.foam)
+      if (f.shape) check(*f.shape);
+    const auto door = [&](const tank::OpeningPart& o, NameTable<tank::Passes> ways) {
+      if (o.door != tank::Door::none && o.passes == tank::Passes::both)
+        fail(o.passes,
+             fmt::format("\"{}\" or \"{}\", as it has a door", ways(tank::Passes::along),
+                         ways(tank::Passes::against)),
+             "\"both\"");
+    };
+    for (const auto& b : t.baffles)
+      for (const auto& o : b.openings) door(o, [](tank::Passes p) { return name_of(p); });
+    for (const auto& c : t.collectors)
+      for (const auto& o : c.openings) door(o, &tank::collector_name_of);
+  }
+
+  void pickup(const Setup& s, const tank::Pickup& p) {
+    std::string choices = "\"engine\"";
+    bool known = p.feeds == "engine";
+    for (const auto& pump : s.lift_pumps)
+      choices += ", \"" + pump.name + "\"", known = known || pump.name == p.feeds;
+    if (!known) fail(p.feeds, "one of " + choices, "\"" + p.feeds + "\"");
+    if (known && (p.feeds == "engine") == s.surge.has_value())
+      warn(p.feeds,
+           s.surge ? "a lift pump, as there is a surge tank" : "\"engine\", as there is no surge tank",
+           "\"" + p.feeds + "\": this pickup is not used");
+  }
+
+  const Project& project_;
+  Faults out_;
+};
+
+}  // namespace
+
+Messages check_values(const Project& project, const std::string& file) {
+  const Places places = places_in(project);
+  Messages out = places.messages(places.out_of_range(), file);
+  // What is out of range would only be said again in other words.
+  if (!out.empty()) return out;
+  return places.messages(Checker(project).run(), file);
+}
+
+}  // namespace uadze::project

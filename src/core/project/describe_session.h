@@ -1,0 +1,102 @@
+#pragma once
+// The fields of laps and sessions, and of the project as a whole.
+#include "core/project/describe_setup.h"
+
+namespace uadze::project {
+
+template <class V>
+void describe(V& v, lap::Corner& c) {
+  v.text({"name", "Corner", "Places are named by it", must}, c.name);
+  v.number({"from_m", "From", "Along the lap", must}, c.from, in_file::metre, {0, 1e6});
+  v.number({"to_m", "To", "Along the lap", must}, c.to, in_file::metre, {0, 1e6});
+  v.choice({"hand", "Hand", "Which way it turns: checks the sign of the lateral channel"}, c.hand);
+}
+
+template <class V>
+void describe(V& v, LapReference& l) {
+  v.text({"name", "Lap", "Sessions name it", must}, l.name);
+  v.text({"file", "File", "CSV, relative to the project's folder", must}, l.file);
+  v.flag({"start", "Start", "Flying: a circuit, driven again and again; standing: one run from rest"},
+         l.repeated, "standing", "flying");
+  v.choice({"vertical_zero", "Vertical channel",
+            "What it reads at rest: 1 g as accelerometers do, or 0 where gravity was taken out"},
+           l.vertical_zero);
+  v.list({"corners", "Corners", "By distance along the lap"}, l.corners);
+}
+
+template <class V>
+void describe(V& v, session::Scatter& s) {
+  constexpr Range small{0, 50};
+  v.number({"consumption_percent", "Consumption", "Of a whole session: driver, wind, engine map"},
+           s.consumption, in_file::percent, small);
+  v.number({"lap_consumption_percent", "Lap to lap", "Of one lap's consumption against the next"},
+           s.lap_consumption, in_file::percent, small);
+  v.number({"lap_time_percent", "Lap time", "Of a timed session's mean lap time: decides its laps"},
+           s.lap_time, in_file::percent, small);
+  v.number({"grip_percent", "Grip, g level", "Of the accelerations"}, s.grip, in_file::percent, small);
+}
+
+template <class V>
+void describe(V& v, session::Session& s) {
+  constexpr Range share{0, 200};
+  v.text({"name", "Session", "Its name in tables and on the card", must}, s.name);
+  v.choice(
+      {"kind", "Kind", "A test bench session needs no lap: a lap is then a minute at full load, standing"},
+      s.kind);
+  v.text({"lap", "on lap", "The lap it is driven on"}, s.lap);
+  v.either({"laps", "laps", "Flying laps in all"}, {"duration_min", "or time", "Of a timed session"}, s.laps,
+           1, 2000, s.duration, in_file::minute, {0, 2880, true});
+  v.whole({"refuel_stops", "stops", "The laps are shared out over stops + 1 stints"}, s.refuel_stops, 0, 200);
+  v.whole({"formation_laps", "formation", "Before the first stint"}, s.formation_laps, 0, 20);
+  v.whole({"out_laps", "out", "Before each stint"}, s.out_laps, 0, 20);
+  v.whole({"in_laps", "in", "At the end of each stint"}, s.in_laps, 0, 20);
+  v.whole({"cool_laps", "cool", "After the flag"}, s.cool_laps, 0, 20);
+  v.whole({"neutral_laps", "neutral", "Of the laps, driven slowly behind a safety car or under flags"},
+          s.neutral_laps, 0, 500);
+  v.number({"slow_lap_percent", "they burn", "All slow laps, of a flying lap's consumption"},
+           s.slow_lap_share, in_file::percent, share);
+  v.optional_number({"formation_percent", "Formation laps", "Of a flying lap's consumption"},
+                    s.formation_share, in_file::percent, share);
+  v.optional_number({"out_percent", "Out laps", "Of a flying lap's consumption"}, s.out_share,
+                    in_file::percent, share);
+  v.optional_number({"in_percent", "In laps", "Of a flying lap's consumption"}, s.in_share, in_file::percent,
+                    share);
+  v.optional_number({"cool_percent", "Cool-down laps", "Of a flying lap's consumption"}, s.cool_share,
+                    in_file::percent, share);
+  v.optional_number({"neutral_percent", "Neutralised laps",
+                     "Of a flying lap's consumption; counted on only without refuelling stops"},
+                    s.neutral_share, in_file::percent, share);
+  v.number({"neutral_time_percent", "Neutralised lap takes", "Of a flying lap's time"}, s.neutral_time,
+           in_file::percent, {100, 1000});
+  v.number({"sample_l", "sample", "To be left for the scrutineers"}, s.sample, in_file::litre, {0, 50});
+  v.number({"gauge_error_l", "gauge error", "By which the gauge may read too much"}, s.gauge_error,
+           in_file::litre, {0, 50});
+  v.optional_number(
+      {"consumption_l_per_lap", "Consumption, measured", "Of a flying lap; absent: from the lap"},
+      s.consumption_per_lap, in_file::litre, {0, 500, true});
+  v.number(
+      {"grip_percent", "Grip", "Of the lap's lateral and longitudinal acceleration: about 70 % in the wet"},
+      s.grip, in_file::percent, {10, 200});
+  v.optional_number({"fuel_c", "Fuel temperature", "In this session; absent: the setup's"}, s.temperature,
+                    in_file::celsius, {-40, 90});
+  v.number({"risk_percent", "Accepted risk",
+            "Share of such sessions in which the fuel may turn out to be too little"},
+           s.risk, in_file::percent, {0, 50, true});
+  v.object({"scatter", "What scatters", "Standard deviations"}, s.scatter);
+  v.optional_number({"rule_of_thumb_percent", "Rule of thumb",
+                     "The team's old floor, as a share of the tank: shown beside the plan"},
+                    s.rule, in_file::percent, {0, 100, true});
+}
+
+template <class V>
+void describe(V& v, Project& p) {
+  v.text({"name", "Project", "Its name"}, p.name);
+  v.text({"notes", "Notes", "Free text"}, p.notes);
+  v.texts({"catalogues", "Catalogues", "Files with parts of your own, relative to the project's folder"},
+          p.catalogue_files);
+  v.list({"setups", "Setups", "The car's setups", must}, p.setups);
+  v.list({"laps", "Laps", "Logged or simulated"}, p.laps);
+  v.list({"sessions", "Sessions", "What is planned"}, p.sessions);
+}
+
+}  // namespace uadze::project

@@ -1,0 +1,114 @@
+#pragma once
+// The fields of a setup beside tank and circuit.
+#include "core/fluid/liquid.h"
+#include "core/project/describe_circuit.h"
+#include "core/project/describe_tank.h"
+#include "core/project/project.h"
+
+namespace uadze::project {
+
+template <class V>
+void describe(V& v, fluid::Blend& b) {
+  v.number({"ethanol_percent", "Ethanol by volume", "As entered; a measured content takes its place"},
+           b.ethanol, in_file::percent, {0, 100});
+  v.number({"temperature_c", "Fuel temperature", "In the tank; a session may have its own"}, b.temperature,
+           in_file::celsius, {-40, 90});
+  v.number({"petrol_density_kg_m3", "Petrol at 15 °C", "Density of the petrol in the blend"},
+           b.petrol_density, in_file::kilogram_per_cubic_metre, {600, 900});
+  v.number({"petrol_heating_mj_kg", "Petrol's heating value", "Lower heating value of the petrol"},
+           b.petrol_heating, in_file::megajoule_per_kilogram, {35, 50});
+  v.number({"petrol_air_ratio", "Petrol's air ratio", "Stoichiometric, by mass"}, b.petrol_air_ratio,
+           in_file::air_ratio, {12, 16});
+  v.number({"reid_pressure_kpa", "Reid vapour pressure", "Of the petrol: 45 to 60 kPa in summer"},
+           b.reid_pressure, in_file::kilopascal, {20, 120});
+}
+
+template <class V>
+void describe(V& v, fluid::WaterShift& t) {
+  v.number({"water_ml", "Water", "Poured in first", must}, t.water, in_file::millilitre, {0, 10000});
+  v.number({"fuel_ml", "Fuel", "Poured on it", must}, t.fuel, in_file::millilitre, {0, 10000});
+  v.number({"boundary_ml", "Boundary at", "Its mark after settling, from the bottom", must}, t.boundary,
+           in_file::millilitre, {0, 10000});
+}
+
+template <class V>
+void describe(V& v, starvation::Engine& e) {
+  v.number({"power_kw", "Power", "Brake power at full throttle"}, e.power, in_file::kilowatt, {0, 5000});
+  v.number({"consumption_g_kwh", "Consumption", "Brake specific, at full load"}, e.consumption,
+           in_file::gram_per_kilowatt_hour, {0, 2000});
+  v.number({"idle_flow_l_h", "Idle flow", "At closed throttle"}, e.idle_flow, in_file::litre_per_hour,
+           {0, 200});
+  v.choice(
+      {"demand_from", "Demand from",
+       "The lap's fuel_flow times flow_scale (throttle x power x consumption where the lap has none), or "
+       "always power"},
+      e.demand);
+  v.number({"flow_scale", "Logged flow times", "Another engine map or another fuel"}, e.flow_scale,
+           in_file::plain, {0, 10, true});
+}
+
+template <class V>
+void describe(V& v, starvation::LiftPump& p) {
+  v.text({"name", "Lift pump", "Pickups and the circuit's lift legs name it", must}, p.name);
+  v.number({"flow_l_h", "Flow", "Of fuel, while its pickup is covered; counts only without a circuit", must},
+           p.flow, in_file::litre_per_hour, {0, 5000});
+}
+
+template <class V>
+void describe(V& v, starvation::SurgeTank& s) {
+  v.number({"volume_l", "Surge volume", "Inside, of an upright cylinder", must}, s.volume, in_file::litre,
+           {0, 100, true});
+  v.choice(
+      {"engine_return", "Engine return to",
+       "To the surge tank the net draw is what the engine burns; to the main tank all of the main pumps' "
+       "flow has to be lifted; the tee joins it with the overflow, so to the main tank too"},
+      s.engine_return);
+  v.number({"height_mm", "Height", "Inside; 0: twice its diameter"}, s.height, in_file::millimetre,
+           {0, 2000});
+  v.number({"pickup_forward_mm", "Pickup, forward", "Of the main pump's pickup on its floor, from its axis"},
+           s.pickup.x(), in_file::millimetre, {-1000, 1000});
+  v.number({"pickup_left_mm", "Pickup, to the left", "Of the main pump's pickup on its floor, from its axis"},
+           s.pickup.y(), in_file::millimetre, {-1000, 1000});
+  v.number({"pickup_radius_mm", "Pickup's radius", "Decides how deep it must stand for its flow"},
+           s.pickup_radius, in_file::millimetre, {0, 100});
+}
+
+template <class V>
+void describe(V& v, starvation::Limits& l) {
+  v.number({"pressure_percent", "Pressure difference under",
+            "Of the set one; at 75 % an injector gives 13 % less"},
+           l.pressure, in_file::percent, {0, 100});
+  v.number({"pressure_s", "for longer than", "Shorter dips are let pass"}, l.pressure_time, in_file::second,
+           {0, 10});
+  v.number({"gas_percent", "Gas at the main pump over", "Share of gas in what it draws"}, l.gas,
+           in_file::percent, {0, 100});
+  v.number({"gas_s", "gas for longer than", "Shorter sips are let pass"}, l.gas_time, in_file::second,
+           {0, 10});
+  v.number({"compliance_ml_bar", "Rail and hoses give", "0: by what line and filter hold"}, l.compliance,
+           in_file::millilitre_per_bar, {0, 1000});
+  v.number({"bubble_rise_mm_s", "Bubbles rise at", "In the surge tank; half a millimetre across: 0.1 m/s"},
+           l.bubble_rise, in_file::millimetre_per_second, {1, 1000});
+}
+
+template <class V>
+void describe(V& v, Setup& s) {
+  v.text({"name", "Setup", "Its name in tables and on the session card", must}, s.name);
+  v.text({"notes", "Notes", "Free text"}, s.notes);
+  v.object({"fuel", "Fuel", "Petrol-ethanol blend"}, s.fuel);
+  v.optional_object({"water_shift", "Water shift",
+                     "A tube reading that takes the place of ethanol_percent and moves the demand"},
+                    s.tube);
+  v.object({"engine", "Engine", "What it burns"}, s.engine);
+  v.object({"tank", "Tank", "Its shapes and what is inside it", must}, s.tank);
+  v.list({"lift_pumps", "Lift pumps", "What fills the surge tank"}, s.lift_pumps);
+  v.optional_object({"surge_tank", "Surge tank", "Absent: pickups feed the engine straight"}, s.surge);
+  v.number({"main_pump_flow_l_h", "Main pump flow", "What circulates; counts only without a circuit"},
+           s.main_pump_flow, in_file::litre_per_hour, {0, 5000});
+  v.number({"line_hold_l", "Line and filter hold",
+            "Fuel between the main pump's pickup and the rail: gas takes its time through it"},
+           s.line_hold, in_file::litre, {0, 20});
+  v.object({"starvation_limits", "What counts as starvation", "Either for longer than its time"}, s.limits);
+  v.optional_object({"circuit", "Circuit", "Absent: pump flows as entered"}, s.circuit);
+}
+
+}  // namespace uadze::project

@@ -1,0 +1,92 @@
+#include "core/report/card_text.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace uadze::report {
+namespace {
+
+/// Gauge and dip depth up to the next per cent and millimetre: never too little.
+std::string gauge_text(double reading) { return fmt::format("{:.0f} %", std::ceil(reading * 100 - 1e-6)); }
+
+std::string up(double volume, const UnitSystem& units) {
+  return format(session::rounded_up(volume, units), Quantity::volume, units);
+}
+
+}  // namespace
+
+CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
+  CardText out;
+  const solve::LapResult& lap = *s.lap;
+  const double density = lap.car->fuel_density, tank = lap.car->tank->volume();
+  const auto show = [&](double v, Quantity q, int decimals = -1) { return format(v, q, units, decimals); };
+  out.title = s.session;
+  out.subtitle = s.setup + " | " + lap.lap_name;
+  out.start = {"start with", up(s.risk.start, units)};
+  out.back = {"bring back", up(s.risk.bring_back, units)};
+  const auto amounts = [&](const char* what, double v, const session::Readings& reads) {
+    v = session::rounded_up(v, units);
+    std::string text =
+        show(v * density, Quantity::mass) + ", " + show(v / tank, Quantity::fraction, 0) + " of the tank";
+    if (reads.gauge) text += ", gauge " + gauge_text(*reads.gauge);
+    if (reads.dip) text += ", dip " + show(std::ceil(*reads.dip * 1e3 - 1e-6) / 1e3, Quantity::length, 0);
+    out.also.push_back({what, text});
+  };
+  amounts("start", s.risk.start, s.start_reads);
+  amounts("bring back", s.risk.bring_back, s.back_reads);
+  if (!s.risk.fits)
+    out.also.push_back({"does not fit", "only " + show(lap.usable_volume, Quantity::volume) +
+                                            " may be filled: fewer laps a stint, or another setup"});
+  int number = 0;
+  for (const auto& stint : s.stints) {
+    ++number;
+    if (number > 1 && number < static_cast<int>(s.stints.size()) &&
+        stint.laps == s.stints[static_cast<size_t>(number) - 2].laps)
+      continue;
+    out.refuelling.push_back({s.stints.size() > 1 ? fmt::format("stint {}", number) : "the stint",
+                              fmt::format("{} laps, {}{}; one lap more needs {} or risks {}", stint.laps,
+                                          number > 1 ? "add " + up(stint.add, units) + " to reach " : "",
+                                          up(stint.need, units), show(stint.one_more, Quantity::volume),
+                                          show(stint.one_more_risk, Quantity::fraction, 0))});
+  }
+  if (!s.stints.empty())
+    out.refuelling.push_back(
+        {"filled to the limit", fmt::format("stop after lap {} at the latest", s.stints.front().latest_lap)});
+  // What to add by what is in: from what is brought back up to the start fuel.
+  for (int k = 0; k <= 4; ++k) {
+    const double in = s.risk.bring_back + (s.risk.start - s.risk.bring_back) * k / 5;
+    out.fill.push_back({show(in, Quantity::volume), up(std::max(s.risk.start - in, 0.0), units)});
+  }
+  std::vector<starvation::CornerLevel> corners = corner_levels(lap.map);
+  for (size_t k = 0; k < std::min<size_t>(corners.size(), 5); ++k)
+    out.corners.push_back({corners[k].place,
+                           "under " + show(corners[k].level, Quantity::volume) +
+                               (corners[k].event.side.empty() ? "" : ", " + corners[k].event.side),
+                           corners[k].event.start_distance});
+  const auto& e = s.entered;
+  out.assumptions.push_back(
+      fmt::format("{}: {} laps of {} each, {} laps' worth of slow laps, sample {}, gauge error {}",
+                  name_of(e.kind), s.plan.stint_laps, show(s.plan.consumption, Quantity::volume, 2),
+                  fmt::format("{:.2f}", s.plan.slow_laps), show(e.sample, Quantity::volume),
+                  show(e.gauge_error, Quantity::volume)));
+  out.assumptions.push_back(fmt::format("risk {}, {} draws, seed {}, margin {} over the mean",
+                                        show(s.risk.risk, Quantity::fraction, 1), s.risk.draws, s.risk.seed,
+                                        show(s.risk.margin, Quantity::volume)));
+  out.assumptions.push_back(
+      fmt::format("grip {}, fuel at {}, {}", show(e.grip, Quantity::fraction, 0),
+                  show(e.temperature.value_or(lap.fuel_temperature), Quantity::temperature, 0),
+                  show(density, Quantity::density)));
+  out.assumptions.push_back("clean level " + up(lap.clean.level, units) +
+                            (lap.band
+                                 ? fmt::format(", model band {} to {}", show(lap.band->low, Quantity::volume),
+                                               show(lap.band->high, Quantity::volume))
+                                 : ", without the model's band") +
+                            "; fuel in the main tank, surge tank and lines full besides");
+  out.cautions = {"The series' regulations stand above this page; it does not certify the car as safe.",
+                  "Fuel vapour ignites: ventilate, no sparks, fire cover at every filling. A lean engine can "
+                  "be destroyed in seconds: check against the log."};
+  return out;
+}
+
+}  // namespace uadze::report

@@ -1,0 +1,204 @@
+#include "core/report/session_report.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace uadze::report {
+
+Json finite(double value) { return std::isfinite(value) ? Json(value) : Json(); }
+
+Json derivation_json(const Derivation& d) {
+  const auto unit = [](Quantity q) { return std::string(shown_unit(q, {}).name); };
+  const auto value = [](double si, Quantity q) { return finite(shown_unit(q, {}).from_si(si)); };
+  Json json{{"name", d.name},
+            {"value", value(d.value, d.quantity)},
+            {"unit", unit(d.quantity)},
+            {"formula", d.formula}};
+  json["inputs"] = Json::array();
+  for (const Term& t : d.inputs)
+    json["inputs"].push_back({{"symbol", t.symbol},
+                              {"meaning", t.meaning},
+                              {"value", value(t.value, t.quantity)},
+                              {"unit", unit(t.quantity)},
+                              {"source", t.source}});
+  json["source"] = d.source;
+  if (!d.note.empty()) json["note"] = d.note;
+  json["steps"] = Json::array();
+  for (const Derivation& step : d.steps) json["steps"].push_back(derivation_json(step));
+  return json;
+}
+
+Json event_json(const starvation::Event& e) {
+  Json json{{"kind", e.kind == starvation::Trouble::gas ? "gas at the main pump" : "pressure"},
+            {"start_s", e.start},
+            {"end_s", e.end},
+            {"start_m", e.start_distance},
+            {"end_m", e.end_distance},
+            {"corner", e.place},
+            {"phase", e.phase},
+            {"pickups_bare", e.side},
+            {"missing_l", e.missing * 1e3}};
+  if (e.kind == starvation::Trouble::gas)
+    json["most_gas_percent"] = e.lowest * 100;
+  else
+    json["least_difference_kpa"] = e.lowest / 1e3;
+  json["cause"] = e.cause.in();
+  return json;
+}
+
+Json map_json(const solve::LapResult& lap) {
+  Json json = Json::array();
+  for (const auto& c : starvation::corner_levels(lap.map))
+    json.push_back({{"place", c.place}, {"hurts_at_l", c.level * 1e3}, {"event", event_json(c.event)}});
+  return json;
+}
+
+Json band_json(const starvation::ModelBand& band) {
+  Json terms = Json::array();
+  for (const auto& t : band.terms)
+    terms.push_back({{"name", t.name},
+                     {"low_factor", t.low_factor},
+                     {"high_factor", t.high_factor},
+                     {"clean_level_at_low_l", t.at_low * 1e3},
+                     {"clean_level_at_high_l", t.at_high * 1e3}});
+  return {{"low_l", band.low * 1e3}, {"high_l", band.high * 1e3}, {"capped", band.capped}, {"terms", terms}};
+}
+
+Json risk_json(const solve::SessionResult& r) {
+  const session::RiskPlan& k = r.risk;
+  const double density = r.lap->car->fuel_density, tank = r.lap->car->tank->volume();
+  const auto amount = [&](double v, const session::Readings& reads) {
+    Json json{{"l", v * 1e3},
+              {"rounded_up_l", session::rounded_up(v, {}) * 1e3},
+              {"kg", v * density},
+              {"percent_of_tank", v / tank * 100}};
+    if (reads.gauge) json["gauge_percent"] = *reads.gauge * 100;
+    if (reads.dip) json["dip_mm"] = *reads.dip * 1e3;
+    return json;
+  };
+  Json causes = Json::array();
+  for (const auto& c : k.causes)
+    causes.push_back({{"cause", c.name},
+                      {"deviation_l", c.deviation * 1e3},
+                      {"share_percent", c.share * 100},
+                      {"margin_l", c.margin * 1e3}});
+  Json json{{"risk_percent", k.risk * 100},
+            {"draws", k.draws},
+            {"seed", k.seed},
+            {"start", amount(k.start, r.start_reads)},
+            {"bring_back", amount(k.bring_back, r.back_reads)},
+            {"mean_l", k.start_mean * 1e3},
+            {"margin_l", k.margin * 1e3},
+            {"standard_error_l", k.start_error * 1e3},
+            {"fits_in_tank", k.fits},
+            {"laps_least", k.least_laps},
+            {"laps_most", k.most_laps},
+            {"model_band_in_it", k.with_band},
+            {"causes", causes}};
+  Json stints = Json::array();
+  for (const auto& s : r.stints)
+    stints.push_back({{"laps", s.laps},
+                      {"start_l", s.need * 1e3},
+                      {"add_l", s.add * 1e3},
+                      {"latest_lap_when_full", s.latest_lap},
+                      {"one_more_lap_needs_l", s.one_more * 1e3},
+                      {"one_more_lap_risk_percent", s.one_more_risk * 100}});
+  json["stints"] = stints;
+  if (r.rule)
+    json["rule_of_thumb"] = {{"percent_of_tank", r.rule->share * 100},
+                             {"start_l", r.rule->start * 1e3},
+                             {"saved_kg", r.rule->saved},
+                             {"starves", r.rule->starves},
+                             {"place", r.rule->place}};
+  return json;
+}
+
+Json session_json(const solve::SessionResult& r) {
+  const starvation::CleanLevel& clean = r.lap->clean;
+  Json events = Json::array();
+  for (const auto& e : clean.below.events) events.push_back(event_json(e));
+  return {
+      {"setup", r.setup},
+      {"session", r.session},
+      {"lap", r.lap->lap_name},
+      {"lap_time_s", r.lap->lap->value.duration()},
+      {"laps", r.plan.laps},
+      {"stint_laps", r.plan.stint_laps},
+      {"consumption_l_per_lap", r.plan.consumption * 1e3},
+      {"clean_level_l", clean.level * 1e3},
+      {"clean_level_exists", clean.exists},
+      {"start_l", r.plan.start * 1e3},
+      {"start_kg", r.plan.start_mass},
+      {"start_percent_of_tank", r.plan.start_share * 100},
+      {"bring_back_l", r.plan.bring_back * 1e3},
+      {"bring_back_kg", r.plan.bring_back_mass},
+      {"bring_back_percent_of_tank", r.plan.bring_back_share * 100},
+      {"fits_in_tank", r.plan.fits},
+      {"tank_l", r.lap->car->tank->volume() * 1e3},
+      {"usable_l", r.lap->usable_volume * 1e3},
+      {"tightest",
+       {{"corner", clean.at.tightest_place},
+        {"distance_m", r.lap->course.lap->distance[clean.at.tightest]},
+        {"pickups_bare", clean.at.tightest_side},
+        {"least_reserve_l", clean.at.least_reserve * 1e3},
+        {"least_reserve_s", finite(clean.at.least_seconds)},
+        {"least_rail_margin_kpa", clean.at.least_margin / 1e3}}},
+      {"laps_until_it_repeats", clean.at.laps},
+      {"at_risk", risk_json(r)},
+      {"events_just_below_clean_level", events},
+      {"working",
+       Json::array({derivation_json(r.working), derivation_json(r.plan.bring_back_working),
+                    derivation_json(r.plan.mass_working), derivation_json(r.lap->reserve_working)})},
+  };
+}
+
+std::string session_text(const solve::SessionResult& r, bool working) {
+  const starvation::CleanLevel& clean = r.lap->clean;
+  const auto litres = [](double v) { return format(v, Quantity::volume); };
+  std::string out = fmt::format("{} | {}\n", r.setup, r.session);
+  out += fmt::format(
+      "  least start fuel  {:>9}  {:>9}  {:.0f} % of the tank{}\n",
+      litres(session::rounded_up(r.plan.start, {})), format(r.plan.start_mass, Quantity::mass),
+      r.plan.start_share * 100,
+      r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", litres(r.lap->usable_volume)));
+  out += fmt::format("  bring back        {:>9}  {:>9}  {:.0f} % of the tank\n",
+                     litres(session::rounded_up(r.plan.bring_back, {})),
+                     format(r.plan.bring_back_mass, Quantity::mass), r.plan.bring_back_share * 100);
+  out += fmt::format("  at {:g} % risk     {:>9}  {:>9}  bring back {}{}\n", r.risk.risk * 100,
+                     litres(session::rounded_up(r.risk.start, {})),
+                     format(r.risk.start * r.lap->car->fuel_density, Quantity::mass),
+                     litres(session::rounded_up(r.risk.bring_back, {})),
+                     r.risk.with_band ? "" : "  (without the model's band)");
+  out += fmt::format("  clean level       {:>9}{}\n", litres(session::rounded_up(clean.level, {})),
+                     clean.exists ? "" : "  NOT EVEN A FULL TANK IS CLEAN");
+  out += fmt::format("  laps              {:>9}  of {} each{}\n", r.plan.stint_laps,
+                     format(r.plan.consumption, Quantity::volume, {}, 2),
+                     r.plan.laps == r.plan.stint_laps
+                         ? ""
+                         : fmt::format(", the longest stint of {} laps in all", r.plan.laps));
+  out += fmt::format("  tightest          {}{}, reserve {} = {}\n", clean.at.tightest_place,
+                     clean.at.tightest_side.empty() ? "" : " (" + clean.at.tightest_side + ")",
+                     format(clean.at.least_reserve, Quantity::volume, {}, 2),
+                     format(clean.at.least_seconds, Quantity::duration));
+  constexpr size_t shown = 3;
+  for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
+    out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
+                       clean.below.events[i].cause.in());
+  if (clean.below.events.size() > shown)
+    out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
+  if (working)
+    out += "\n" + render_text(r.working, {}, 2) + render_text(r.plan.bring_back_working, {}, 2) +
+           render_text(r.plan.mass_working, {}, 2) + render_text(r.lap->reserve_working, {}, 2);
+  return out;
+}
+
+std::string risk_text(const solve::SessionResult& s) {
+  std::string out;
+  for (const auto& c : s.risk.causes)
+    out += fmt::format("  {:3.0f} % of margin   {}\n", c.share * 100, c.name);
+  return out + fmt::format("  seed {}, {} draws, standard error {}\n", s.risk.seed, s.risk.draws,
+                           format(s.risk.start_error, Quantity::volume, {}, 2));
+}
+
+}  // namespace uadze::report

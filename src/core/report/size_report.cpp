@@ -1,0 +1,131 @@
+#include "core/report/size_report.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace uadze::report {
+namespace {
+
+Json pump_json(const sizing::PumpChoice& p) {
+  return {{"type", p.type},
+          {"count", p.count},
+          {"flow_l_h", p.flow * 3.6e6},
+          {"needed_l_h", p.need * 3.6e6},
+          {"meets", p.meets},
+          {"fitted", p.fitted},
+          {"stands_the_fuel", p.alcohol},
+          {"current_a", p.current},
+          {"heat_at_a_third_w", p.electric},
+          {"mass_kg", p.mass},
+          {"cost", name_of(p.cost)}};
+}
+
+std::string pumps_text(const std::vector<sizing::PumpChoice>& list) {
+  std::string out;
+  for (const auto& p : list)
+    out +=
+        fmt::format("  {} {} x {:28} {:6.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n",
+                    p.meets ? "+" : "-", p.count, p.type, p.flow * 3.6e6, p.need * 3.6e6, p.current,
+                    p.electric, p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
+  return out;
+}
+
+Json surge_json(const sizing::SurgeSizing& z) {
+  Json curves = Json::array();
+  for (const auto& curve : z.curves) {
+    Json points = Json::array();
+    for (const auto& p : curve.points)
+      points.push_back({{"lift_l_h", p.lift * 3.6e6}, {"volume_l", finite(p.volume * 1e3)}});
+    curves.push_back(
+        {{"engine_return", name_of(curve.layout)}, {"drawn_l_h", curve.drawn * 3.6e6}, {"points", points}});
+  }
+  return {{"present_l", z.volume * 1e3},
+          {"needed_l", finite(z.needed * 1e3)},
+          {"lift_l_h", z.lift * 3.6e6},
+          {"lift_enough_l_h", finite(z.lift_enough * 3.6e6)},
+          {"bridge_l", finite(z.bridge * 1e3)},
+          {"bare_s", z.bare_seconds},
+          {"bare_at", z.bare_place},
+          {"pickups_bare", z.bare_side},
+          {"says", z.text.in()},
+          {"curves", curves}};
+}
+
+std::string surge_text(const sizing::SurgeSizing& z) {
+  std::string out;
+  for (const auto& curve : z.curves) {
+    out += fmt::format("  return to the {}:", name_of(curve.layout));
+    for (const auto& p : curve.points)
+      out += std::isfinite(p.volume) ? fmt::format("  {:.0f} L/h {:.2f} L", p.lift * 3.6e6, p.volume * 1e3)
+                                     : fmt::format("  {:.0f} L/h -", p.lift * 3.6e6);
+    out += "\n";
+  }
+  return out +
+         fmt::format("  surge tank {:.2f} L, needed {}: {}\n", z.volume * 1e3,
+                     std::isfinite(z.needed) ? fmt::format("{:.2f} L", z.needed * 1e3) : "none is enough",
+                     z.text.in());
+}
+
+}  // namespace
+
+Json size_json(const solve::SizeResult& r) {
+  Json json{{"setup", r.setup}, {"lap", r.lap_name}, {"session", r.session}, {"level_l", r.level * 1e3}};
+  if (r.surge) json["surge_tank"] = surge_json(*r.surge);
+  if (r.state) {
+    json["main_pumps"] = Json::array();
+    for (const auto& p : r.mains) json["main_pumps"].push_back(pump_json(p));
+    json["lift_pumps"] = Json::array();
+    for (const auto& p : r.lifts) json["lift_pumps"].push_back(pump_json(p));
+  }
+  if (r.staging)
+    json["staging"] = {{"type", r.staged_type},
+                       {"worth_it", r.staging->worth_it},
+                       {"on_percent_of_demand", r.staging->on * 100},
+                       {"off_percent_of_demand", r.staging->off * 100},
+                       {"saved_w", r.staging->saved},
+                       {"says", r.staging->text.in()}};
+  return json;
+}
+
+std::string size_text(const solve::SizeResult& r) {
+  std::string out = fmt::format("{} | {} | {:.2f} L in the main tank\n", r.setup, r.lap_name, r.level * 1e3);
+  if (r.surge) out += surge_text(*r.surge);
+  if (r.state) out += "main pumps at full load\n" + pumps_text(r.mains);
+  if (r.staging) out += "  " + r.staging->text.in() + "\n";
+  if (!r.lifts.empty()) out += "lift pumps\n" + pumps_text(r.lifts);
+  return out;
+}
+
+Json search_json(const solve::SearchResult& found, const std::string& setup, const std::string& session) {
+  Json rows = Json::array(), faults = Json::array();
+  for (size_t k : found.kept) {
+    const solve::Alternative& a = found.all[k];
+    rows.push_back({{"changes", a.changes},
+                    {"start_l", a.cost[0] * 1e3},
+                    {"mass_kg", a.cost[1]},
+                    {"load_a", a.cost[2]},
+                    {"cost_points", a.cost[3]},
+                    {"starved_s_with_a_tenth_less", a.cost[4]},
+                    {"clean_level_l", a.clean_level * 1e3},
+                    {"clean_level_exists", a.exists},
+                    {"tightest", a.tightest}});
+  }
+  for (const solve::Alternative& a : found.all)
+    if (!a.fault.empty()) faults.push_back({{"changes", a.changes}, {"fault", a.fault}});
+  return {{"setup", setup}, {"session", session}, {"kept", rows}, {"not_run", faults}};
+}
+
+std::string search_text(const solve::SearchResult& found) {
+  std::string out = fmt::format("{} of {} combinations are not beaten in everything at once\n",
+                                found.kept.size(), found.all.size());
+  for (size_t k : found.kept) {
+    const solve::Alternative& a = found.all[k];
+    out +=
+        fmt::format("  {:7.1f} L {:6.2f} kg {:5.1f} A {:4.0f} points {:5.1f} s  {}\n", a.cost[0] * 1e3,
+                    a.cost[1], a.cost[2], a.cost[3], a.cost[4], a.changes.empty() ? "as it is" : a.changes);
+  }
+  return out;
+}
+
+}  // namespace uadze::report

@@ -1,0 +1,212 @@
+#include "core/report/tank_report.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/base/csv.h"
+
+namespace uadze::report {
+namespace {
+
+Json vector_json(const Vec3& v, double factor = 1.0) {
+  return Json::array({v.x() * factor, v.y() * factor, v.z() * factor});
+}
+
+/// Rounding's own dust would print as a negative zero.
+Vec3 swept(Vec3 v) {
+  return v.unaryExpr([](double x) { return std::abs(x) < 1e-9 ? 0.0 : x; });
+}
+
+std::string figure(double value, int decimals) { return fmt::format("{:.{}f}", value, decimals); }
+constexpr double pi = std::numbers::pi;
+
+}  // namespace
+
+Json settled_json(const solve::Settled& s) {
+  Json json{{"setup", s.setup},
+            {"level_l", s.level * 1e3},
+            {"vehicle_acceleration_g", vector_json(s.acceleration, 1 / standard_gravity)},
+            {"effective_gravity_m_s2", vector_json(s.force)},
+            {"centroid_mm", vector_json(s.centroid, 1e3)}};
+  json["spaces"] = Json::array();
+  for (const auto& space : s.spaces)
+    json["spaces"].push_back({{"name", space.name},
+                              {"volume_l", space.volume * 1e3},
+                              {"capacity_l", space.capacity * 1e3},
+                              {"surface",
+                               {{"normal", vector_json(space.surface.normal)},
+                                {"offset_mm", space.surface.offset * 1e3},
+                                {"area_cm2", space.area * 1e4}}},
+                              {"centroid_mm", vector_json(space.centroid, 1e3)}});
+  json["pickups"] = Json::array();
+  for (const auto& p : s.pickups)
+    json["pickups"].push_back(
+        {{"name", p.name}, {"feeds", p.feeds}, {"depth_mm", p.depth * 1e3}, {"wet_fraction", p.wet}});
+  return json;
+}
+
+std::string settled_text(const solve::Settled& s) {
+  const Vec3 a = s.acceleration / standard_gravity;
+  std::string out =
+      fmt::format("{} | {:.3f} L under ({:g},{:g},{:g}) g\n", s.setup, s.level * 1e3, a.x(), a.y(), a.z());
+  for (const auto& space : s.spaces) {
+    const Vec3& n = space.surface.normal;
+    out += fmt::format(
+        "  {:<9} {:.4f} L of {:.4f}, surface normal ({:.6f}, {:.6f}, {:.6f}), offset {:.3f} mm\n", space.name,
+        space.volume * 1e3, space.capacity * 1e3, n.x(), n.y(), n.z(), space.surface.offset * 1e3);
+  }
+  const Vec3 c = s.centroid * 1e3;
+  out += fmt::format("  centroid  ({:.3f}, {:.3f}, {:.3f}) mm\n", c.x(), c.y(), c.z());
+  for (const auto& p : s.pickups)
+    out += fmt::format("  pickup    {}: depth {:.2f} mm, {:.1f} % wet\n", p.name, p.depth * 1e3, p.wet * 100);
+  return out;
+}
+
+std::string motion_csv(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups,
+                       const std::vector<slosh::Instant>& motion) {
+  const bool many = tank.spaces.size() > 1;
+  std::vector<std::string> cells{"time [s]", "centroid x [mm]", "centroid y [mm]", "centroid z [mm]"};
+  for (const auto& s : tank.spaces) {
+    for (const char* what : {" volume [l]", " normal x [1]", " normal y [1]", " normal z [1]"})
+      cells.push_back(s.name + what);
+    if (many) cells.push_back(s.name + " gas locked [1]");
+  }
+  for (const auto& opening : tank.openings) cells.push_back(opening.name + " flow [l/s]");
+  for (const auto& p : pickups) {
+    cells.push_back(p.name + " depth [mm]");
+    cells.push_back(p.name + " wet fraction [1]");
+  }
+  std::string out = csv_row(cells);
+  for (const slosh::Instant& now : motion) {
+    const Vec3 c = swept(now.centroid) * 1e3;
+    cells = {figure(now.time, 4), figure(c.x(), 4), figure(c.y(), 4), figure(c.z(), 4)};
+    for (size_t i = 0; i < tank.spaces.size(); ++i) {
+      const Vec3 n = swept(now.surface[i].normal);
+      cells.push_back(figure(now.volume[i] * 1e3, 12));
+      for (int k = 0; k < 3; ++k) cells.push_back(figure(n[k], 8));
+      if (many) cells.push_back(fmt::format("{}", static_cast<int>(now.locked[i])));
+    }
+    for (double q : now.flow) cells.push_back(figure(q == 0 ? 0.0 : q * 1e3, 6));
+    for (size_t p = 0; p < pickups.size(); ++p) {
+      cells.push_back(figure(now.depth[p] * 1e3, 3));
+      cells.push_back(figure(now.wet[p], 5));
+    }
+    out += csv_row(cells);
+  }
+  return out;
+}
+
+Json modes_json(const std::string& setup, double level, const Vec3& force,
+                const std::vector<SpaceModes>& spaces) {
+  Json json{{"setup", setup}, {"level_l", level * 1e3}, {"effective_gravity_m_s2", vector_json(force)}};
+  json["spaces"] = Json::array();
+  for (const SpaceModes& s : spaces) {
+    Json list = Json::array();
+    for (size_t k = 0; k < s.modes.frequency.size(); ++k) {
+      const double w = s.modes.frequency[k];
+      list.push_back({{"frequency_hz", w / (2 * pi)},
+                      {"angular_frequency_rad_s", w},
+                      {"period_s", 2 * pi / w},
+                      {"direction", vector_json(swept(s.modes.direction[k]))}});
+    }
+    json["spaces"].push_back({{"name", s.space},
+                              {"volume_l", s.volume * 1e3},
+                              {"state", name_of(s.modes.state)},
+                              {"change_by_two_degrees_percent", s.modes.change * 100},
+                              {"modes", list}});
+  }
+  return json;
+}
+
+std::string modes_text(const std::string& setup, double level, const Vec3& force,
+                       const std::vector<SpaceModes>& spaces) {
+  std::string out =
+      fmt::format("{} | {:.3f} L, effective gravity {:.3f} m/s2\n", setup, level * 1e3, force.norm());
+  for (const SpaceModes& s : spaces) {
+    out += fmt::format(
+        "  {}: {:.4f} L{}\n", s.space, s.volume * 1e3,
+        s.modes.state == slosh::ModeState::found ? "" : std::string(", ") + name_of(s.modes.state));
+    for (size_t k = 0; k < s.modes.frequency.size(); ++k) {
+      const double w = s.modes.frequency[k];
+      const Vec3 d = swept(s.modes.direction[k]);
+      out += fmt::format("    {}: {:.4f} Hz, period {:.4f} s, {}\n", k + 1, w / (2 * pi), 2 * pi / w,
+                         d.norm() > 0 ? fmt::format("along ({:.2f}, {:.2f}, {:.2f})", d.x(), d.y(), d.z())
+                                      : "moves no centroid");
+    }
+  }
+  return out;
+}
+
+std::string dip_csv(const project::Setup& setup, const tank::Tank& tank, const Vec2& place,
+                    const tank::Rake& rake, const tank::GaugeTable& table) {
+  const bool sender = setup.tank.sender.has_value();
+  std::string out =
+      fmt::format("# {}, stick at x {:.1f} mm, y {:.1f} mm, nose up {:.4g} deg, left side up {:.4g} deg\n",
+                  setup.name, place.x() * 1e3, place.y() * 1e3, rake.pitch * 180 / pi, rake.roll * 180 / pi);
+  if (table.unreached > 0)
+    out += fmt::format("# the stick meets no fuel under {:.4f} L\n", table.unreached * 1e3);
+  for (const auto& limit : fill_limits(setup.tank, tank))
+    out += fmt::format("# {}: {:.4f} L\n", limit.name, limit.value * 1e3);
+  for (const auto& h : table.hidden)
+    out += fmt::format(
+        "# {} begins to be bare at {:.4f} L{}\n", h.pickup, h.volume * 1e3,
+        sender ? fmt::format(": the gauge reads {:.1f} %, as if {:.4f} L", h.reading * 100, h.believed * 1e3)
+               : "");
+  std::vector<std::string> cells{"volume [l]", "dip [mm]"};
+  if (sender) cells.insert(cells.end(), {"gauge reading [%]", "volume by gauge [l]"});
+  out += csv_row(cells);
+  for (const auto& row : table.rows) {
+    cells = {figure(row.volume * 1e3, 6), figure(row.dip.value_or(0) * 1e3, 4)};
+    if (sender) cells.insert(cells.end(), {figure(row.reading * 100, 4), figure(row.believed * 1e3, 6)});
+    out += csv_row(cells);
+  }
+  return out;
+}
+
+std::string reach_header() {
+  return csv_row({"pickup", "angle [deg]", "longitudinal [g]", "lateral [g]", "least volume [l]"});
+}
+
+std::string reach_rows(const std::string& pickup, const slosh::Reach& reach) {
+  std::string out;
+  for (size_t i = 0; i < reach.angle.size(); ++i)
+    out += csv_row({pickup, figure(reach.angle[i] * 180 / pi, 3),
+                    figure(reach.strength * std::cos(reach.angle[i]), 5),
+                    figure(reach.strength * std::sin(reach.angle[i]), 5),
+                    std::isfinite(reach.volume[i]) ? figure(reach.volume[i] * 1e3, 6) : "inf"});
+  return out;
+}
+
+Json mesh_json(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report) {
+  Json json{{"file", file},
+            {"format", mesh.format},
+            {"vertices", report.vertices},
+            {"triangles", report.triangles},
+            {"shells", report.shells},
+            {"size_mm", vector_json(report.size, 1e3)},
+            {"volume_l", report.volume * 1e3},
+            {"usable", report.usable()}};
+  json["findings"] = Json::array();
+  for (const auto& f : report.findings)
+    json["findings"].push_back({{"severity", f.severity == Severity::error ? "error" : "warning"},
+                                {"text", f.text},
+                                {"count", f.count},
+                                {"at", vector_json(f.where)},
+                                {"mend", f.mend}});
+  return json;
+}
+
+std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report) {
+  std::string out = fmt::format(
+      "{}: {}, {} vertices, {} triangles, {} shell{}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n", file,
+      mesh.format, report.vertices, report.triangles, report.shells, report.shells == 1 ? "" : "s",
+      report.size.x() * 1e3, report.size.y() * 1e3, report.size.z() * 1e3, report.volume * 1e3);
+  for (const auto& f : report.findings)
+    out += fmt::format("  {}: {}{}\n", f.severity == Severity::error ? "error" : "warning", f.text,
+                       f.mend.empty() ? "" : fmt::format(" (mend: {})", f.mend));
+  return out + (report.usable() ? "  can be a tank\n" : "  can not be a tank as it is\n");
+}
+
+}  // namespace uadze::report

@@ -1,0 +1,112 @@
+#include "core/solve/circuit_point.h"
+
+#include <algorithm>
+
+#include "core/slosh/motion.h"
+#include "core/solve/setup.h"
+
+namespace uadze::solve {
+
+using project::Setup;
+
+double demand_at(const Setup& setup, double power) {
+  return power * setup.engine.consumption / fluid::density(setup.fuel) * demand_factor(setup);
+}
+
+double power_at(const Setup& setup, double demand) {
+  const double one = demand_at(setup, 1.0);
+  return one > 0 ? demand / one : 0.0;
+}
+
+Derivation demand_working(const Setup& setup, double power) {
+  Derivation out{.name = "Demand at this power",
+                 .value = demand_at(setup, power),
+                 .quantity = Quantity::flow,
+                 .formula = "Q = P b / rho x k",
+                 .inputs = {{"P", "brake power", power, Quantity::power, "operating point"},
+                            {"b", "brake specific consumption", setup.engine.consumption,
+                             Quantity::consumption, "entered"},
+                            {"rho", "density", fluid::density(setup.fuel), Quantity::density, "computed"},
+                            {"k", "measured content against the entered one", demand_factor(setup),
+                             Quantity::plain, setup.tube ? "water shift" : "none measured"}},
+                 .source = "mass balance"};
+  if (setup.tube) out.steps.push_back(fluid::water_shift_working(*setup.tube));
+  out.steps.push_back(fluid::flow_factor_working(fuel_of(setup)));
+  return out;
+}
+
+circuit::Case circuit_case(const Setup& setup, std::shared_ptr<const circuit::Catalogue> catalogue) {
+  if (!setup.circuit)
+    throw InputError(Message{
+        .file = setup.name, .place = "circuit", .expected = "a circuit in this setup", .found = "none"});
+  circuit::Case c{.circuit = *setup.circuit,
+                  .surroundings = surroundings_of(setup),
+                  .fuel = fuel_of(setup),
+                  .catalogue = std::move(catalogue),
+                  .at = {}};
+  c.at.demand = demand_at(setup, setup.engine.power);
+  c.at.manifold = c.circuit.full_manifold;
+  c.at.temperature = c.fuel.temperature;
+  return c;
+}
+
+void place_level(circuit::Case& c, const Setup& setup, const tank::Tank& tank, double level) {
+  c.surroundings.tank_volume = tank.volume();
+  c.at.level = tank.volume() > 0 ? std::clamp(level / tank.volume(), 0.0, 1.0) : 0.0;
+  c.at.pickup_depth.assign(setup.tank.pickups.size(), 0.0);
+  if (c.at.force.norm() < slosh::weightless || tank.volume() <= 0) return;
+  slosh::FuelMotion fuel(tank, setup.tank.pickups, std::min(level, tank.volume()),
+                         {.model = slosh::Model::settled});
+  fuel.move(c.at.force, 0.0);
+  for (size_t p = 0; p < setup.tank.pickups.size(); ++p) c.at.pickup_depth[p] = fuel.depth(p);
+}
+
+CircuitPoint circuit_point_case(const project::Project& project, const Case& wanted, const PointOptions& o,
+                                Sources& sources) {
+  // A circuit point needs no lap.
+  const Setup* setup = wanted.setup.empty() && !project.setups.empty() ? &project.setups.front()
+                                                                       : project.find_setup(wanted.setup);
+  if (!setup) setup = resolve(project, wanted).setup;
+  CircuitPoint out{.at = circuit_case(*setup, sources.catalogue(project)), .state = {}, .without_effect = {}};
+  circuit::OperatingPoint& at = out.at.at;
+  if (o.power) at.demand = demand_at(*setup, *o.power);
+  if (o.demand) at.demand = *o.demand;
+  if (o.supply) at.supply = *o.supply;
+  const auto take = [](const std::optional<double>& given, double& member) {
+    member = given.value_or(member);
+  };
+  take(o.manifold, at.manifold);
+  take(o.temperature, at.temperature);
+  take(o.altitude, at.altitude);
+  take(o.throttle, at.throttle);
+  take(o.rotation, at.rotation);
+  take(o.filter_load, at.filter_load);
+  if (o.acceleration) at.force = slosh::effective_gravity(*o.acceleration);
+  const auto assembly = sources.tanks.assembled(setup->tank);
+  const double volume = assembly->tank.volume();
+  place_level(out.at, *setup, assembly->tank, std::min(o.level.value_or(volume / 2), volume));
+  for (circuit::WhatIf what : o.what_ifs)
+    if (!apply(what, out.at)) out.without_effect.push_back(what);
+  return out;
+}
+
+CircuitPoint circuit_point(const project::Project& project, const Case& wanted, const PointOptions& options,
+                           Sources& sources) {
+  CircuitPoint out = circuit_point_case(project, wanted, options, sources);
+  out.state = circuit::run(out.at);
+  return out;
+}
+
+std::vector<circuit::SweepPoint> power_sweep(const Setup& setup, const circuit::Case& c,
+                                             const std::vector<double>& powers) {
+  if (!(setup.engine.consumption > 0))
+    throw InputError(Message{.file = setup.name,
+                             .place = "engine/consumption_g_kwh",
+                             .expected = "above 0 for a sweep of power",
+                             .found = "0"});
+  std::vector<double> demands;
+  for (double power : powers) demands.push_back(demand_at(setup, power));
+  return circuit::sweep(c, powers, demands);
+}
+
+}  // namespace uadze::solve

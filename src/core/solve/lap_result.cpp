@@ -1,0 +1,116 @@
+#include "core/solve/lap_result.h"
+
+#include "core/solve/setup.h"
+
+namespace uadze::solve {
+namespace {
+
+size_t bytes_of(const LapResult& r) {
+  const auto of_run = [](const starvation::LevelRun& run) {
+    return run.reserve.size() * sizeof(double) * (8 + 2 * run.coverage.wet.size());
+  };
+  size_t out = 65536 + of_run(r.clean.at) + of_run(r.clean.below);
+  for (const auto& row : r.map.rows)
+    out += 512 + row.wet.size() * sizeof(float) * (4 + row.pickups.size()) +
+           row.events.size() * (sizeof(starvation::Event) + 256);
+  return out;
+}
+
+LapResultPtr with_band(const LapResultPtr& lap, Progress* progress) {
+  auto out = std::make_shared<LapResult>(*lap);
+  out->band = starvation::model_band(*lap->car, lap->course, lap->clean.level, 0.1e-3, progress);
+  out->clean_working.steps.push_back(starvation::band_working(*out->band));
+  return out;
+}
+
+LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sources& sources,
+                         const LapOptions& options, Progress* progress) {
+  const LapCasePtr made = lap_case(project, r, sources, {.points = options.points}, progress);
+  auto out = std::make_shared<LapResult>();
+  const project::Setup setup = conditioned(*r.setup, r.conditions);
+  out->setup = setup.name;
+  out->lap_name = r.lap->name;
+  out->parts = setup.tank;
+  out->fuel_temperature = setup.fuel.temperature;
+  out->lap = made->lap;
+  out->course = made->course;
+  out->car = made->car;
+  out->consumption = starvation::consumption_per_lap(out->course.demand, out->lap->value);
+  out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
+  out->map = starvation::starvation_map(*out->car, out->course, options.ladder, progress);
+  out->clean = starvation::clean_level(*out->car, out->course, options.ladder, progress, &out->map);
+  out->density = fluid::density_working(fuel_of(setup));
+  out->clean_working = starvation::clean_level_working(*out->car, out->clean, options.ladder);
+  out->reserve_working = starvation::reserve_working(*out->car, out->course, out->clean.at);
+  out->consumption_working = {
+      .name = "Consumption of a flying lap",
+      .value = out->consumption,
+      .quantity = Quantity::volume,
+      .formula = "c = integral of the engine's demand over the lap (trapezoidal rule)",
+      .inputs = {{"t", "lap time", out->lap->value.duration(), Quantity::duration, "lap"},
+                 {"Q_mean", "mean demand", out->consumption / std::max(out->lap->value.duration(), 1e-9),
+                  Quantity::flow,
+                  setup.engine.demand == starvation::DemandFrom::logged_flow && out->lap->value.has_flow()
+                      ? "logged flow"
+                      : "throttle x power x consumption / density"}},
+      .source = "volume balance"};
+  return out;
+}
+
+}  // namespace
+
+session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double clean_level,
+                              double consumption, double usable_volume) {
+  return {.clean_level = clean_level,
+          .consumption_per_lap = consumption,
+          .lap_time = lap.duration(),
+          .density = car.fuel_density,
+          .tank_volume = car.tank->volume(),
+          .usable_volume = usable_volume};
+}
+
+LapResultPtr lap_result(const project::Project& project, const Resolved& r, Sources& sources,
+                        const LapOptions& options, Progress* progress) {
+  const auto key = [&](Detail detail) {
+    return KeyMaker()
+        .add("lap result")
+        .add(key_of_case(project, r, sources, {.points = options.points}))
+        .add(options.ladder.levels)
+        .add(options.ladder.resolution)
+        .add(static_cast<int>(detail))
+        .key();
+  };
+  if (auto kept = sources.lap_results.find(key(Detail::band))) return kept;
+  LapResultPtr fine = sources.lap_results.find(key(Detail::fine));
+  if (!fine) {
+    fine = fine_result(project, r, sources, options, progress);
+    sources.lap_results.keep(key(Detail::fine), fine, bytes_of(*fine));
+  }
+  if (options.detail == Detail::fine) return fine;
+  LapResultPtr out = with_band(fine, progress);
+  sources.lap_results.keep(key(Detail::band), out, bytes_of(*out));
+  return out;
+}
+
+FirstAnswer first_answer(const project::Project& project, const Resolved& r, Sources& sources,
+                         const session::Draws& draws, Progress* progress) {
+  UADZE_REQUIRE(r.session != nullptr, "a first answer is of a session");
+  const LapCasePtr made = lap_case(project, r, sources, {.wait = false, .points = 150}, progress);
+  const starvation::FuelSystem& car = *made->car;
+  FirstAnswer out{.setup = r.setup->name, .session = r.session->name, .lap_name = r.lap->name};
+  const starvation::QuickLap quick(car, made->course);
+  out.clean = starvation::first_answer(quick, progress);
+  out.tank_volume = car.tank->volume();
+  out.usable_volume = r.setup->tank.usable_share * out.tank_volume;
+  out.density = car.fuel_density;
+  out.surge = car.surge.has_value();
+  out.by_circuit = made->course.delivery->by_circuit;
+  const double consumption = starvation::consumption_per_lap(made->course.demand, made->lap->value);
+  out.risk = session::plan_at_risk(
+      *r.session, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr,
+      draws);
+  out.back = quick.at(std::min(out.risk.bring_back, out.tank_volume));
+  return out;
+}
+
+}  // namespace uadze::solve

@@ -1,0 +1,56 @@
+#pragma once
+// The least fuel of a session, and of all.
+//
+// Example:
+//   using namespace uadze;
+//   const auto opened = test::demo("ostrel-wisp");
+//   solve::PlanOptions options;
+//   options.lap.ladder.levels = 6;
+//   options.lap.points = 200;
+//   options.draws.draws = 500;
+//   const auto plans = solve::plan(opened.project, {}, options, *opened.sources);
+//   EXPECT_EQ(plans.size(), opened.project.sessions.size());
+//   EXPECT_GE(plans[0].risk.start, plans[0].lap->clean.level);
+#include "core/solve/lap_result.h"
+
+namespace uadze::solve {
+
+struct SessionResult {
+  std::string setup, session;
+  session::Session entered;
+  LapResultPtr lap;
+  session::Plan plan;      ///< the sum, without scatter
+  session::RiskPlan risk;  ///< at the session's risk
+  session::Readings start_reads, back_reads;
+  std::optional<session::RuleCheck> rule;
+  std::vector<session::StintPlan> stints;
+  Derivation working;  ///< of the least start fuel, with the steps below it
+};
+
+struct DrawOptions {
+  std::optional<double> risk;  ///< nothing: the session's
+  int draws = 20000;
+  unsigned long long seed = 1;
+};
+
+SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
+                           const DrawOptions& options = {});
+
+struct PlanOptions {
+  LapOptions lap;
+  DrawOptions draws;
+};
+
+/// Of one setup, each session of the project or the one named. Throws InputError where there is no session.
+std::vector<SessionResult> plan(const project::Project& project, const Case& wanted,
+                                const PlanOptions& options, Sources& sources, Progress* progress = nullptr);
+
+/// The same sessions for every setup, in the setups' order.
+std::vector<SessionResult> compare(const project::Project& project, const Case& wanted,
+                                   const PlanOptions& options, Sources& sources,
+                                   Progress* progress = nullptr);
+
+/// The lap at the level that the session brings back: the reserve that is left where it is tightest.
+starvation::LevelRun run_at_back(const SessionResult& session, Progress* progress = nullptr);
+
+}  // namespace uadze::solve

@@ -1,0 +1,53 @@
+#pragma once
+// What the pumps do along a lap while they have fuel: the circuit's answer at each sample, or the constants
+// entered where a setup has no circuit.
+//
+//   const Delivery delivery = circuit_delivery(c, car, lap, demand);
+//   delivery.lift[0][i], delivery.main[i], delivery.fed[i]
+//
+// The circuit is solved at up to `points` moments of the lap, with its stages, voltage, acceleration heads
+// and manifold pressure, and lies straight between them. Limits: no level over the pickups (a few kPa, on the
+// safe side); the surge tank is full in it, so that the overflow's back-pressure stands against the lift
+// pumps.
+#include "core/circuit/load_trace.h"
+#include "core/starvation/fuel_system.h"
+
+namespace uadze::starvation {
+
+/// What the heat balance of a run needs.
+struct DeliveryHeat {
+  double loop = 0.0;         ///< W, mean, into the fuel that circulates: pumps, engine bay
+  double lift = 0.0;         ///< W, mean, of the lift pumps
+  double tank_loss = 0.0;    ///< W/K
+  double surge_loss = 0.0;   ///< W/K
+  double ambient = 298.15;   ///< K
+  double heat_capacity = 0;  ///< J/(m3 K)
+  bool surge_inside = true;
+};
+
+/// All by sample of the lap.
+struct Delivery {
+  std::vector<std::vector<double>> lift;  ///< m3/s, of each lift pump of the car
+  std::vector<double> main;               ///< m3/s through the main pumps
+  std::vector<double> fed, set;           ///< Pa across the injectors: as they are fed, as they should be
+  bool by_circuit = false;
+  DeliveryHeat heat;
+  double vapour_margin = 0.0;  ///< Pa, least at a main pump's inlet; 0 without a circuit
+};
+
+/// Constants as entered; pressure is taken as held.
+Delivery constant_delivery(const FuelSystem& car, const std::vector<double>& demand);
+
+/// By the circuit; lift pumps that it does not have keep their entered flow.
+Delivery circuit_delivery(const circuit::Case& c, const FuelSystem& car, const lap::Lap& lap,
+                          const std::vector<double>& demand, size_t points = 2400,
+                          Progress* progress = nullptr);
+
+/// The car with its constants replaced by the delivery's means: what the pickups draw when the fuel alone is
+/// asked.
+FuelSystem with_delivery(FuelSystem car, const Delivery& delivery);
+
+/// The lap as the circuit sees it.
+circuit::LoadTrace load_trace(const lap::Lap& lap, const std::vector<double>& demand);
+
+}  // namespace uadze::starvation

@@ -1,0 +1,218 @@
+#include "gui/stations/circuit/circuit_bench.h"
+
+#include "core/starvation/delivery.h"
+
+namespace uadze::gui {
+
+CircuitBench::CircuitBench(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {
+  // Several signals of one edit are answered once.
+  later_.setSingleShot(true);
+  later_.setInterval(0);
+  connect(&later_, &QTimer::timeout, this, &CircuitBench::compute);
+  connect(&workspace_, &Workspace::changed, this, [this] {
+    adopt_setup();
+    drop_session();
+    later_.start();
+  });
+  for (auto signal : {&Workspace::cursor_moved, &Workspace::level_changed})
+    connect(&workspace_, signal, this, [this] {
+      if (follow_) later_.start();
+    });
+  adopt_setup();
+  compute();
+}
+
+double CircuitBench::most_power() const {
+  const auto* s = workspace_.setup();
+  return s ? std::max(1.3 * s->engine.power, 1e3) : 1e3;
+}
+
+void CircuitBench::adopt_setup() {
+  const auto* s = workspace_.setup();
+  if (!s || !s->circuit) return;
+  if (s->name != setup_name_) {
+    setup_name_ = s->name;
+    power_ = s->engine.power;
+    manifold_ = s->circuit->full_manifold;
+    supply_ = s->circuit->supply;
+    temperature_ = solve::fuel_of(*s).temperature;
+  }
+  if (compared_ >= static_cast<int>(workspace_.project().setups.size())) compared_ = -1;
+}
+
+void CircuitBench::reset() {
+  setup_name_.clear();
+  what_ifs_.clear();
+  follow_ = false;
+  drop_session();
+  adopt_setup();
+  compute();
+}
+
+void CircuitBench::set(double& member, double value) {
+  if (member == value) return;
+  member = value;
+  if (&member == &power_ || &member == &manifold_)
+    follow_ = false;
+  else
+    drop_session();
+  later_.start();
+}
+
+void CircuitBench::drop_session() {
+  session_.reset();
+  session_run_.cancel();
+  emit session_changed();
+}
+
+void CircuitBench::set_follow(bool on) {
+  if (follow_ == on) return;
+  follow_ = on;
+  later_.start();
+}
+
+void CircuitBench::set_what_if(circuit::WhatIf what, bool on) {
+  if (on)
+    what_ifs_.insert(what);
+  else
+    what_ifs_.erase(what);
+  drop_session();
+  later_.start();
+}
+
+void CircuitBench::set_compared(int setup) {
+  compared_ = setup;
+  later_.start();
+}
+
+CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before) {
+  Point out;
+  const project::Setup& setup = in.project.setups[in.setup];
+  out.trace_car = in.car, out.trace_lap = in.lap;
+  if (in.lap && in.car) {
+    if (before.trace_car == in.car && before.trace_lap == in.lap)
+      out.trace = std::move(before.trace);
+    else
+      out.trace = starvation::load_trace(in.lap->value, starvation::engine_demand(*in.car, in.lap->value));
+  }
+  const auto options_of = [&](const project::Setup& of) {
+    solve::PointOptions o{.power = in.power,
+                          .manifold = in.manifold,
+                          .supply = in.supply,
+                          .temperature = in.temperature,
+                          .level = in.level,
+                          .what_ifs = in.what_ifs};
+    if (!in.follow || out.trace.time.empty()) return o;
+    const size_t i = std::min(in.cursor, out.trace.time.size() - 1);
+    o.power.reset();
+    o.demand = out.trace.demand[i];
+    o.throttle = out.trace.throttle[i];
+    if (!out.trace.rotation.empty()) o.rotation = out.trace.rotation[i];
+    o.manifold = circuit::manifold_at(*of.circuit, *o.throttle);
+    // The effective gravity is gravity less the vehicle's acceleration.
+    o.acceleration = Vec3(0, 0, -standard_gravity) - out.trace.force[i];
+    return o;
+  };
+  if (!setup.circuit) return out;
+  out.own = solve::circuit_point_case(in.project, {.setup = setup.name}, options_of(setup), *in.sources);
+  out.without_cursor = out.own->at;
+  if (in.follow) {
+    // A bare pickup brings its pump gas: it lifts nothing.
+    QStringList names;
+    for (size_t p = 0; p < in.wet.size() && p < setup.tank.pickups.size(); ++p) {
+      if (in.wet[p] >= 0.1) continue;
+      const auto& pickup = setup.tank.pickups[p];
+      names << QString::fromStdString(pickup.name);
+      auto& dead = out.own->at.at.lifts_dead;
+      dead.resize(out.own->at.circuit.lifts.size(), 0);
+      for (size_t k = 0; k < dead.size(); ++k)
+        if (out.own->at.circuit.lifts[k].pump == pickup.feeds) dead[k] = 1;
+    }
+    if (!names.isEmpty())
+      out.bare =
+          names.size() == 1
+              ? QString("At the cursor the pickup %1 is bare: it draws gas.").arg(names[0])
+              : QString("At the cursor the pickups %1 are bare: they draw gas.").arg(names.join(" and "));
+    if (!names.isEmpty() && !setup.surge)
+      out.bare += " What follows holds only while the line still has fuel in it.";
+  }
+  out.own->state = circuit::run(out.own->at);
+  if (in.other >= 0 && in.other != static_cast<int>(in.setup)) {
+    const project::Setup& other = in.project.setups[static_cast<size_t>(in.other)];
+    if (other.circuit)
+      out.other = solve::circuit_point(in.project, {.setup = other.name}, options_of(other), *in.sources);
+  }
+  return out;
+}
+
+void CircuitBench::compute() {
+  const auto* setup = workspace_.setup();
+  if (!setup || !setup->circuit) {
+    point_run_.cancel();
+    now_ = {};
+    emit changed();
+    return;
+  }
+  Inputs in{.project = workspace_.project(),
+            .sources = workspace_.document.sources(),
+            .setup = static_cast<size_t>(workspace_.selection.setup_index()),
+            .other = compared_,
+            .follow = follow_,
+            .power = power_,
+            .manifold = manifold_,
+            .supply = supply_,
+            .temperature = temperature_,
+            .level = workspace_.runs.level(),
+            .what_ifs = {what_ifs_.begin(), what_ifs_.end()},
+            .cursor = workspace_.selection.cursor(),
+            .wet = {},
+            .car = workspace_.runs.car(),
+            .lap = workspace_.runs.lap()};
+  if (const auto fuel = follow_ ? workspace_.runs.fuel_at_cursor() : std::nullopt) in.wet = fuel->wet;
+  Point before;
+  before.trace_car = now_.trace_car, before.trace_lap = now_.trace_lap, before.trace = now_.trace;
+  point_run_.start(
+      this, [in = std::move(in), before = std::move(before)](Progress&) { return point_of(in, before); },
+      [this](Point point) {
+        now_ = std::move(point);
+        emit changed();
+      },
+      [this](const QString&) {
+        // The document refuses faulty circuits; a lap that can not be used is told of by the evaluator.
+        now_ = {};
+        emit changed();
+      });
+}
+
+void CircuitBench::want_session() {
+  if (session_ || session_run_.running() || !now_.own || now_.trace.time.empty()) return;
+  const auto* setup = workspace_.setup();
+  const auto* session = workspace_.selection.session();
+  const circuit::Case c = now_.without_cursor;
+  CircuitSession out;
+  out.trace = now_.trace;
+  const double lap_time = out.trace.time.back() - out.trace.time.front();
+  out.duration = session && session->duration ? *session->duration
+                                              : lap_time * (session && session->laps ? *session->laps : 10);
+  const double usable = setup->tank.usable_share * c.surroundings.tank_volume;
+  session_run_.start(
+      this,
+      [c, out, usable](Progress& progress) mutable {
+        out.lap = run_along(c, out.trace, 600, &progress);
+        const circuit::Case always = always_on(c);
+        const circuit::LoadRun all = run_along(always, out.trace, 200, &progress);
+        out.always_electric = all.mean_electric;
+        out.charge = run_charge(c, out.trace, out.lap, out.duration);
+        const circuit::HeatOptions how{.duration = out.duration, .start_volume = usable};
+        out.heat = run_heat(c, out.lap, how);
+        out.heat_always = run_heat(always, all, how);
+        return out;
+      },
+      [this](CircuitSession s) {
+        session_ = std::move(s);
+        emit session_changed();
+      },
+      [this](const QString& why) { emit workspace_.runs.failed("The session's circuit: " + why); });
+}
+
+}  // namespace uadze::gui

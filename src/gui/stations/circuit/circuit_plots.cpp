@@ -1,0 +1,349 @@
+#include "gui/stations/circuit/circuit_plots.h"
+
+#include <qcustomplot.h>
+
+#include <QHeaderView>
+#include <QLabel>
+#include <QScrollArea>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "core/solve/circuit_point.h"
+#include "gui/stations/circuit/circuit_pictures.h"
+#include "gui/widgets/plot.h"
+#include "gui/widgets/quantity_plot.h"
+
+namespace uadze::gui {
+namespace {
+
+QVector<double> shown(const std::vector<double>& si, const Unit& unit) {
+  QVector<double> out;
+  for (double v : si) out << unit.from_si(v);
+  return out;
+}
+
+QString unit_name(const Unit& unit) {
+  return QString::fromUtf8(unit.name.data(), static_cast<int>(unit.name.size()));
+}
+
+}  // namespace
+
+CircuitPlots::CircuitPlots(Workspace& workspace, CircuitBench& bench, QWidget* parent)
+    : QTabWidget(parent), workspace_(workspace), bench_(bench) {
+  setDocumentMode(true);
+  setObjectName("circuit tabs");
+  power_ = make_plot("Available and required flow along power");
+  addTab(power_, "Power");
+  pumps_ = make_plot("Pump on its curve");
+  addTab(pumps_, "Pump");
+  addTab(budget_ = new BudgetView(workspace, bench), "Budget");
+  wiring_ = new WiringView(workspace, bench);
+  auto* scroll = new QScrollArea;
+  scroll->setWidget(wiring_);
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  addTab(scroll, "Wiring");
+  gauge_ = make_table("Gauge card",
+                      {"With", "Manifold", "Gauge should read", "It reads", "Across injectors", "Regulator"});
+  addTab(gauge_, "Gauge card");
+  lines_ = make_table("Line sizes", {"Leg", "Hose", "Size", "Velocity", "Loss", "Limits", "Advice"});
+  addTab(lines_, "Lines");
+  lap_ = new LapPlot(workspace);
+  addTab(lap_, "Lap");
+  auto* page = new QWidget;
+  auto* column = new QVBoxLayout(page);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  heat_ = make_plot("Temperatures over the session");
+  heat_text_ = new QLabel;
+  heat_text_->setWordWrap(true);
+  heat_text_->setContentsMargins(12, 0, 12, 4);
+  heat_text_->setObjectName("heat and charge");
+  column->addWidget(heat_, 1);
+  column->addWidget(heat_text_);
+  addTab(page, "Session");
+  connect(&bench_, &CircuitBench::changed, this, [this] {
+    if (isVisible()) refresh();
+  });
+  connect(&bench_, &CircuitBench::session_changed, this, [this] {
+    if (isVisible()) refresh();
+  });
+  connect(this, &QTabWidget::currentChanged, this, [this] { refresh(); });
+}
+
+QCustomPlot* CircuitPlots::make_plot(const QString& name) { return gui::make_plot(name); }
+
+void CircuitPlots::style(QCustomPlot* plot, const QString& x, const QString& y) {
+  style_plot(plot, workspace_.theme(), x, y);
+}
+
+QTableWidget* CircuitPlots::make_table(const QString& name, const QStringList& header) {
+  auto* table = new QTableWidget(0, static_cast<int>(header.size()));
+  table->setAccessibleName(name);
+  table->setObjectName(name);
+  table->setHorizontalHeaderLabels(header);
+  table->verticalHeader()->hide();
+  table->verticalHeader()->setDefaultSectionSize(22);
+  table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table->horizontalHeader()->setStretchLastSection(true);
+  return table;
+}
+
+void CircuitPlots::show_pump(int pump) {
+  pump_ = pump;
+  if (isVisible()) refresh();
+}
+
+void CircuitPlots::refresh() {
+  if (!bench_.state()) return;
+  const QWidget* page = currentWidget();
+  if (page == power_) power_page();
+  if (page == pumps_) pump_page();
+  if (page == gauge_) gauge_page();
+  if (page == lines_) lines_page();
+  if (page == lap_) lap_page();
+  if (heat_->isAncestorOf(page) || page->isAncestorOf(heat_)) heat_page();
+}
+
+void CircuitPlots::power_page() {
+  const Theme& t = workspace_.theme();
+  const Unit flow = shown_unit(Quantity::flow, workspace_.units()),
+             power = shown_unit(Quantity::power, workspace_.units());
+  style(power_, "power, " + unit_name(power), "flow, " + unit_name(flow));
+  const double most = bench_.most_power();
+  double top = 0;
+  const auto draw = [&](const circuit::Case& c, const project::Setup& setup, bool first) {
+    std::vector<double> powers, demands;
+    for (int k = 0; k <= 40; ++k) {
+      powers.push_back(most * k / 40);
+      demands.push_back(solve::demand_at(setup, powers.back()));
+    }
+    const auto points = sweep(c, powers, demands);
+    std::vector<double> available, lift;
+    for (const auto& p : points) {
+      available.push_back(p.available), lift.push_back(p.lift);
+      top = std::max({top, p.demand, p.available});
+    }
+    const auto graph = [&](const QString& name, const std::vector<double>& y, const QPen& pen) {
+      QCPGraph* g = power_->addGraph();
+      g->setName(first ? name : name + ", " + QString::fromStdString(setup.name));
+      g->setPen(pen);
+      g->setData(shown(powers, power), shown(y, flow));
+    };
+    graph("required", demands, QPen(first ? t.ink : t.faint, 2, first ? Qt::SolidLine : Qt::DashLine));
+    graph("available at set pressure", available, QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
+    if (c.surroundings.surge) graph("lifted", lift, QPen(t.dry, 2, first ? Qt::DashDotLine : Qt::DotLine));
+  };
+  draw(*bench_.point(), *workspace_.setup(), true);
+  if (bench_.other_point())
+    draw(*bench_.other_point(), workspace_.project().setups[static_cast<size_t>(bench_.compared())], false);
+  // Where it stands now.
+  QCPGraph* now = power_->addGraph();
+  now->setName("this point");
+  now->setLineStyle(QCPGraph::lsNone);
+  now->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDiamond, QPen(t.ink, 1.4), t.paper, 10));
+  const double demand = bench_.point()->at.demand;
+  now->addData(power.from_si(solve::power_at(*workspace_.setup(), demand)), flow.from_si(demand));
+  power_->xAxis->setRange(0, power.from_si(most));
+  power_->yAxis->setRange(0, flow.from_si(top) * 1.1);
+  power_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void CircuitPlots::pump_page() {
+  const Theme& t = workspace_.theme();
+  const Unit flow = shown_unit(Quantity::flow, workspace_.units()),
+             pressure = shown_unit(Quantity::pressure, workspace_.units());
+  style(pumps_, "flow, " + unit_name(flow), "rise, " + unit_name(pressure));
+  const auto& pumps = bench_.state()->pumps;
+  size_t chosen = 0;
+  if (pump_ >= 0 && pump_ < static_cast<int>(pumps.size()))
+    chosen = static_cast<size_t>(pump_);
+  else
+    for (size_t i = pumps.size(); i-- > 0;)
+      if (pumps[i].leg.kind == circuit::LegKind::main) chosen = i;
+  if (pumps.empty()) return pumps_->replot(), void();
+  const auto draw = [&](const circuit::Case& c, const circuit::State& s, bool first) {
+    if (chosen >= s.pumps.size()) return;
+    const auto curves = curves_of(c, s, chosen);
+    const auto curve = [&](const QString& name, const std::vector<double>& rise, const QPen& pen) {
+      auto* line = new QCPCurve(pumps_->xAxis, pumps_->yAxis);
+      line->setName(first ? name : name + ", compared");
+      line->setPen(pen);
+      line->setData(shown(curves.flow, flow), shown(rise, pressure));
+    };
+    curve(QString::fromStdString(s.pumps[chosen].name) + " at " +
+              workspace_.show(s.pumps[chosen].voltage, Quantity::voltage),
+          curves.rise, QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
+    if (s.pumps[chosen].on)
+      curve("its leg asks for", curves.system, QPen(t.ink, 1.6, first ? Qt::DashDotLine : Qt::DotLine));
+    auto* point = pumps_->addGraph();
+    point->setName(first ? "where it works" : "compared");
+    point->setLineStyle(QCPGraph::lsNone);
+    point->setScatterStyle(QCPScatterStyle(first ? QCPScatterStyle::ssDiamond : QCPScatterStyle::ssCross,
+                                           QPen(t.ink, 1.4), t.paper, 10));
+    point->addData(flow.from_si(s.pumps[chosen].flow), pressure.from_si(s.pumps[chosen].rise));
+  };
+  draw(*bench_.point(), *bench_.state(), true);
+  if (bench_.other_state()) draw(*bench_.other_point(), *bench_.other_state(), false);
+  pumps_->rescaleAxes();
+  pumps_->xAxis->setRangeLower(0);
+  pumps_->xAxis->setRangeUpper(pumps_->xAxis->range().upper * 1.25);
+  pumps_->yAxis->setRange(0, pumps_->yAxis->range().upper * 1.1);
+  pumps_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void CircuitPlots::gauge_page() {
+  const auto* setup = workspace_.setup();
+  const auto rows =
+      gauge_card(*bench_.point(), setup->engine.idle_flow, solve::demand_at(*setup, setup->engine.power));
+  gauge_->setRowCount(static_cast<int>(rows.size()));
+  for (size_t i = 0; i < rows.size(); ++i) {
+    const auto& r = rows[i];
+    static const char* const modes[] = {"none", "regulates", "starved", "overwhelmed by its return"};
+    const auto p = [&](double v) { return workspace_.show(v, Quantity::pressure); };
+    const QStringList cells{
+        QString::fromStdString(r.condition), p(r.manifold), p(r.wished), p(r.reads), p(r.difference),
+        modes[static_cast<size_t>(r.mode)]};
+    for (int k = 0; k < cells.size(); ++k) {
+      auto* item = new QTableWidgetItem(cells[k]);
+      if (k > 0 && k < 5)
+        item->setFont(figure_font(0.9)), item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      gauge_->setItem(static_cast<int>(i), k, item);
+    }
+  }
+}
+
+void CircuitPlots::lines_page() {
+  const auto choices = line_choices(*bench_.point(), *bench_.state());
+  int row = 0;
+  lines_->setRowCount(0);
+  const auto& units = workspace_.units();
+  for (const auto& c : choices)
+    for (size_t i = 0; i < c.sizes.size(); ++i) {
+      const auto& z = c.sizes[i];
+      // The fitted size with its neighbours and the advised one say all that is asked.
+      const bool near = (i + 1 < c.sizes.size() && c.sizes[i + 1].fitted) || (i > 0 && c.sizes[i - 1].fitted);
+      if (!z.fitted && !near && z.dash != c.advised) continue;
+      QStringList advice;
+      if (z.fitted) advice << "fitted";
+      if (z.dash == c.advised)
+        advice << QString("serves; one more saves %1").arg(workspace_.show(c.bought, Quantity::pressure));
+      if (z.fitted && c.larger_gain > 1e-8)
+        advice << QString("one size up: %1 more").arg(workspace_.show(c.larger_gain, Quantity::flow));
+      const QStringList cells{QString::fromStdString(c.leg.title(bench_.point()->circuit)),
+                              QString::fromStdString(c.hose),
+                              QString("-%1, %2").arg(z.dash).arg(workspace_.show(z.bore, Quantity::length)),
+                              workspace_.show(z.velocity, Quantity::velocity),
+                              QString::fromStdString(format(z.loss, Quantity::pressure, units, 3)),
+                              z.meets                          ? "within"
+                              : z.velocity > c.limits.velocity ? "too fast"
+                                                               : "too much loss",
+                              advice.join("; ")};
+      lines_->insertRow(row);
+      for (int k = 0; k < cells.size(); ++k) {
+        auto* item = new QTableWidgetItem(cells[k]);
+        if (z.fitted) item->setFont(text_font(1.0, true));
+        if (k == 5)
+          item->setToolTip(QString("limits: %1 and %2")
+                               .arg(workspace_.show(c.limits.velocity, Quantity::velocity),
+                                    workspace_.show(c.limits.loss, Quantity::pressure)));
+        if (k == 6) item->setToolTip(cells[k]);
+        if (k >= 2 && k <= 4) item->setFont(figure_font(0.9, z.fitted));
+        lines_->setItem(row, k, item);
+      }
+      ++row;
+    }
+}
+
+void CircuitPlots::lap_page() {
+  bench_.want_session();
+  const auto* s = bench_.session();
+  const auto entry = workspace_.runs.lap();
+  if (!s || !entry || s->lap.points.empty()) {
+    lap_->show_panes({}, {});
+    return;
+  }
+  // The run is thinned; the plot and its cursor go by the lap's own samples.
+  std::vector<double> difference, available, demand;
+  size_t at = 0;
+  const auto& points = s->lap.points;
+  for (double time : entry->value.time) {
+    while (at + 1 < points.size() && points[at + 1].time <= time) ++at;
+    difference.push_back(points[at].difference);
+    available.push_back(points[at].available);
+    demand.push_back(points[at].demand);
+  }
+  lap_->show_panes(
+      entry->value.distance,
+      {{{{"required", Quantity::flow, demand}, {"available", Quantity::flow, available, Qt::DashLine}}, true},
+       {{{"across the injectors", Quantity::pressure, difference}}, false}});
+}
+
+void CircuitPlots::heat_page() {
+  bench_.want_session();
+  const Theme& t = workspace_.theme();
+  const auto* s = bench_.session();
+  const Unit temperature = shown_unit(Quantity::temperature, workspace_.units());
+  style(heat_, "time, min", unit_name(temperature));
+  if (!s) {
+    heat_text_->setText("Computing a lap and the session…");
+    heat_->replot();
+    return;
+  }
+  const auto graph = [&](const QString& name, const std::vector<double>& y, const QPen& pen) {
+    QCPGraph* g = heat_->addGraph();
+    g->setName(name);
+    g->setPen(pen);
+    QVector<double> minutes;
+    for (double x : s->heat.time) minutes << x / 60;
+    g->setData(minutes, shown(y, temperature), true);
+  };
+  graph("rail", s->heat.rail, QPen(t.trouble, 1.8));
+  if (bench_.point()->surroundings.surge)
+    graph("surge tank", s->heat.surge, QPen(t.covered, 1.8, Qt::DashLine));
+  graph("main tank", s->heat.tank, QPen(t.ink, 1.8, Qt::DashDotLine));
+  heat_->rescaleAxes();
+  heat_->yAxis->scaleRange(1.15);
+  heat_->replot(QCustomPlot::rpQueuedReplot);
+  const auto& w = workspace_;
+  QString text =
+      QString(
+          "After %1 min the rail is at %2 and the fuel at the pump %3 over its vapour pressure; the "
+          "circuit then gives %4. The rail's fuel is %5 % less dense. ")
+          .arg(s->duration / 60, 0, 'f', 0)
+          .arg(w.show(s->heat.rail.back(), Quantity::temperature),
+               w.show(s->heat.end_margin, Quantity::pressure), w.show(s->heat.end_available, Quantity::flow))
+          .arg(-100 * s->heat.density_change, 0, 'f', 1);
+  const auto& mains = bench_.point()->circuit.mains;
+  const bool staged = std::any_of(mains.begin(), mains.end(),
+                                  [](const auto& m) { return m.stage.by != circuit::StageBy::always; });
+  if (staged) {
+    text += QString("Staging saves %1 (%2 instead of %3) and %4 K in the rail; %5 switches a lap")
+                .arg(w.show(s->always_electric - s->lap.mean_electric, Quantity::heat_flow),
+                     w.show(s->lap.mean_electric, Quantity::heat_flow),
+                     w.show(s->always_electric, Quantity::heat_flow))
+                .arg(s->heat_always.rail.back() - s->heat.rail.back(), 0, 'f', 1)
+                .arg(s->lap.switches);
+    if (!s->lap.dips.empty()) {
+      const auto worst =
+          std::max_element(s->lap.dips.begin(), s->lap.dips.end(),
+                           [](const auto& a, const auto& b) { return a.short_of < b.short_of; });
+      text += QString(", the deepest dip while a pump spins up %1. ")
+                  .arg(w.show(worst->short_of, Quantity::pressure));
+    } else {
+      text += ", none with a dip. ";
+    }
+  }
+  text += QString("Electric load %1, alternator %2 on the mean: ")
+              .arg(w.show(s->charge.mean_load, Quantity::current),
+                   w.show(s->charge.mean_output, Quantity::current));
+  text += std::isfinite(s->charge.empty_after)
+              ? QString("the battery is empty after %1 min.").arg(s->charge.empty_after / 60, 0, 'f', 0)
+              : QString("%1 left in the battery at the end.")
+                    .arg(w.show(s->charge.charge.back(), Quantity::charge));
+  heat_text_->setText(text);
+}
+
+}  // namespace uadze::gui

@@ -1,0 +1,193 @@
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QPushButton>
+#include <QSplitter>
+#include <QVBoxLayout>
+
+#include "gui/stations/laps/track_view.h"
+#include "gui/stations/station.h"
+#include "gui/widgets/edit_form.h"
+#include "gui/widgets/edit_table.h"
+#include "gui/widgets/plot.h"
+#include "gui/widgets/working_view.h"
+
+namespace uadze::gui {
+namespace {
+
+using project::LapReference;
+using project::Project;
+
+class LapsStation : public StationView {
+ public:
+  explicit LapsStation(Workspace& w) : w_(w), split_(new QSplitter(Qt::Horizontal)), plot_(new LapPlot(w)) {
+    split_->addWidget(plot_);
+    split_->addWidget(new TrackView(w));
+    split_->setStretchFactor(0, 3);
+    split_->setStretchFactor(1, 2);
+    split_->setSizes({520, 380});
+
+    auto* editors = new QWidget;
+    auto* layout = new QVBoxLayout(editors);
+    layout->setContentsMargins(0, 0, 0, 0);
+    const auto lap = [](Project& p, int r) -> LapReference& { return p.laps.at(static_cast<size_t>(r)); };
+    layout->addWidget(heading("Laps"));
+    auto* laps = new EditTable(
+        w, "Laps",
+        {text_column("Lap", [lap](Project& p, int r) -> std::string& { return lap(p, r).name; }),
+         {"Start", Quantity::plain, true,
+          [](const Project& p, int r) {
+            return QString(p.laps.at(static_cast<size_t>(r)).repeated ? "flying" : "standing");
+          },
+          [lap](Project& p, int r, const QString& text) {
+            if (text != "flying" && text != "standing")
+              throw std::runtime_error("expected \"flying\" or \"standing\"");
+            lap(p, r).repeated = text == "flying";
+          }},
+         text_column("File", [lap](Project& p, int r) -> std::string& { return lap(p, r).file; })},
+        {[](const Project& p) { return static_cast<int>(p.laps.size()); }, [this](Project& p) { add_lap(p); },
+         [](Project& p, int r) { p.laps.erase(p.laps.begin() + r); }});
+    laps->set_visible_rows(3);
+    layout->addWidget(laps);
+    layout->addWidget(heading("Corners of the chosen lap"));
+    const auto corner = [this](Project& p, int r) -> lap::Corner& {
+      return chosen(p)->corners.at(static_cast<size_t>(r));
+    };
+    auto* corners = new EditTable(
+        w, "Corners",
+        {text_column("Corner", [corner](Project& p, int r) -> std::string& { return corner(p, r).name; }),
+         quantity_column(w, "from", Quantity::distance,
+                         [corner](Project& p, int r) -> double& { return corner(p, r).from; }),
+         quantity_column(w, "to", Quantity::distance,
+                         [corner](Project& p, int r) -> double& { return corner(p, r).to; }),
+         {"hand", Quantity::plain, true,
+          [corner](const Project& p, int r) {
+            const auto hand = corner(const_cast<Project&>(p), r).hand;
+            return QString(hand == lap::Hand::left ? "left" : hand == lap::Hand::right ? "right" : "");
+          },
+          [corner](Project& p, int r, const QString& text) {
+            if (text != "left" && text != "right" && !text.isEmpty())
+              throw std::runtime_error("expected \"left\", \"right\" or nothing");
+            corner(p, r).hand = text == "left"    ? lap::Hand::left
+                                : text == "right" ? lap::Hand::right
+                                                  : lap::Hand::none;
+          }}},
+        {[this](const Project& p) { return chosen(p) ? static_cast<int>(chosen(p)->corners.size()) : 0; },
+         [this](Project& p) {
+           if (!chosen(p)) throw std::runtime_error("there is no lap yet");
+           const auto entry = w_.runs.lap();
+           const double at =
+               entry ? entry->value.distance[std::min(w_.selection.cursor(), entry->value.size() - 1)] : 0;
+           chosen(p)->corners.push_back({"Corner " + std::to_string(chosen(p)->corners.size() + 1),
+                                         std::round(at), std::round(at) + 50, lap::Hand::none});
+         },
+         [this](Project& p, int r) { chosen(p)->corners.erase(chosen(p)->corners.begin() + r); }});
+    corners->set_visible_rows(8);
+    layout->addWidget(corners);
+    layout->addStretch();
+    notes_ = new QLabel;
+    notes_->setWordWrap(true);
+    notes_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+    layout->addWidget(notes_);
+    working_ = new WorkingView(w);
+    side_ = new SidePanel(editors, working_);
+    QObject::connect(&w, &Workspace::changed, plot_, [this] {
+      if (split_->isVisible()) refresh();
+    });
+    refresh();
+  }
+  QWidget* picture() override { return split_; }
+  QWidget* side() override { return side_; }
+  void shown() override { refresh(); }
+
+ private:
+  static QLabel* heading(const QString& text) {
+    auto* label = new QLabel("<b>" + text + "</b>");
+    return label;
+  }
+  LapReference* chosen(Project& p) const {
+    const LapReference* now = w_.selection.lap_reference();
+    for (auto& l : p.laps)
+      if (now && l.name == now->name) return &l;
+    return nullptr;
+  }
+  const LapReference* chosen(const Project& p) const { return chosen(const_cast<Project&>(p)); }
+
+  void add_lap(Project& p) {
+    const QString file = QFileDialog::getOpenFileName(split_, "Add a lap",
+                                                      QString::fromStdString(w_.document.folder().string()),
+                                                      "Laps (*.csv);;All files (*)");
+    if (file.isEmpty()) return;
+    lap::read_lap(file.toStdString());  // throws with the place of the fault
+    LapReference reference;
+    reference.name = QFileInfo(file).completeBaseName().toStdString();
+    const auto folder = w_.document.folder();
+    reference.file =
+        folder.empty()
+            ? file.toStdString()
+            : std::filesystem::path(file.toStdString()).lexically_proximate(folder).generic_string();
+    const std::string base = reference.name;
+    for (int k = 2; p.find_lap(reference.name); ++k) reference.name = base + " (" + std::to_string(k) + ")";
+    p.laps.push_back(std::move(reference));
+  }
+
+  void refresh() {
+    const auto entry = w_.runs.lap();
+    if (!entry) {
+      plot_->show_panes({}, {});
+      shown_ = nullptr;
+      notes_->setText(w_.selection.lap_reference() ? "▲ The lap's file can not be read: " + w_.runs.fault()
+                                                   : QString());
+      return;
+    }
+    const lap::Lap& lap = entry->value;
+    if (entry != shown_) {
+      shown_ = entry;
+      std::vector<Pane> panes{{{{"lateral", Quantity::acceleration, lap.lateral, Qt::SolidLine},
+                                {"long.", Quantity::acceleration, lap.longitudinal, Qt::DashLine}}},
+                              {{{"vertical", Quantity::acceleration, lap.vertical, Qt::SolidLine}}},
+                              {{{"speed", Quantity::speed, lap.speed, Qt::SolidLine}}, true}};
+      if (!lap.throttle.empty())
+        panes.push_back({{{"throttle", Quantity::fraction, lap.throttle, Qt::SolidLine}}, true});
+      if (!lap.fuel_flow.empty())
+        panes.push_back({{{"fuel flow", Quantity::flow, lap.fuel_flow, Qt::SolidLine}}, true});
+      plot_->show_panes(lap.distance, std::move(panes));
+    }
+    QString text;
+    for (const Message& m : entry->notes)
+      text += QString::fromStdString((m.severity == Severity::warning ? "▲ " : "") + m.place + ": " +
+                                     (m.expected.empty() ? "" : "expected " + m.expected + ", found ") +
+                                     m.found) +
+              "\n";
+    for (const Message& m : lap::check_hands(lap, w_.selection.lap_reference()->corners, ""))
+      text += QString::fromStdString("▲ " + m.text()) + "\n";
+    notes_->setText(text.trimmed());
+    std::vector<Derivation> all;
+    if (const auto* v = w_.runs.verdict()) all.push_back(v->lap->consumption_working);
+    all.push_back({.name = "Lap time",
+                   .value = lap.duration(),
+                   .quantity = Quantity::duration,
+                   .formula = "last time less first",
+                   .inputs = {{"s", "length", lap.length(), Quantity::distance, "logged"},
+                              {"n", "samples", static_cast<double>(lap.size()), Quantity::count, "logged"}},
+                   .note = "Signs: a left-hand corner is positive lateral, speeding up positive "
+                           "longitudinal; vertical reads 1 g at rest."});
+    working_->show_all(all, {});
+  }
+
+  Workspace& w_;
+  QSplitter* split_;
+  LapPlot* plot_;
+  QWidget* side_;
+  QLabel* notes_;
+  WorkingView* working_;
+  solve::LapPtr shown_;
+};
+
+}  // namespace
+
+std::unique_ptr<StationView> make_laps_station(Workspace& workspace) {
+  return std::make_unique<LapsStation>(workspace);
+}
+
+}  // namespace uadze::gui

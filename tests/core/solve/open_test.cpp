@@ -1,0 +1,57 @@
+// What is said when a project is opened and checked.
+#include "core/solve/open.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "core/project/json_reader.h"
+#include "support/temp_folder.h"
+
+namespace uadze::solve {
+namespace {
+
+using test::source;
+using test::TempFolder;
+using ::testing::HasSubstr;
+
+Messages everything_said(const std::filesystem::path& file) {
+  Sources sources(file.parent_path());
+  const project::Opened opened = open_project(file, sources);
+  Messages said = opened.notes;
+  for (Message& m : check_laps(opened.project, file.filename().string(), sources))
+    said.push_back(std::move(m));
+  return said;
+}
+
+TEST(Check, NamesTheLapThatIsMissingOrBroken) {
+  TempFolder folder;
+  copy_demo(folder);
+  std::filesystem::remove(folder / "laps/brackenholt-p4.csv");
+  const std::string missing = text_of(everything_said(folder / "ostrel-p4.uadze.json"));
+  EXPECT_THAT(
+      missing,
+      HasSubstr("/laps/0/file: expected a lap file that can be read, found \"laps/brackenholt-p4.csv\""));
+
+  folder.write("laps/brackenholt-p4.csv",
+               "time [s],distance [m],lat_acc [g],long_acc [g]\n0,0,0,0\n1,5,x,0\n");
+  EXPECT_THAT(text_of(everything_said(folder / "ostrel-p4.uadze.json")), HasSubstr("line 3, column lat_acc"));
+}
+
+TEST(Check, ATurnedRoundLateralChannelIsNoticed) {
+  TempFolder folder;
+  copy_demo(folder);
+  const auto file = folder / "laps/brackenholt-p4.csv";
+  const std::string turned = write_lap(lap::mirrored(lap::read_lap(file).value));
+  folder.write("laps/brackenholt-p4.csv", turned);
+  EXPECT_THAT(text_of(everything_said(folder / "ostrel-p4.uadze.json")),
+              HasSubstr("the sign of the whole channel is turned round"));
+}
+
+TEST(Check, TheDemosHaveNothingToSay) {
+  for (const char* name :
+       {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"})
+    for (const Message& m : everything_said(source(name))) EXPECT_EQ(m.severity, Severity::note) << m.text();
+}
+
+}  // namespace
+}  // namespace uadze::solve
