@@ -109,14 +109,15 @@ Capacity capacity(const Case& c, bool costs) {
   }
   if (c.surroundings.surge) {
     const double lift = lift_limit(c, std::max(out.available, 1e-6));
+    constexpr double nothing = 1e-7;  // m3/s, a third of a litre an hour
     if (lift < out.available)
       out.limits.push_back(
           {LimitKind::lift,
            lift,
-           {lift > 0 ? "The lift pumps keep the surge tank full up to {}; above it lives on its volume."
+           {lift > nothing ? "The lift pumps keep the surge tank full up to {}; above it lives on its volume."
                      : "The lift pumps bring less than the main pumps circulate: the surge tank empties even "
                        "without demand.",
-            lift > 0 ? std::vector<std::pair<double, Quantity>>{{lift, Quantity::flow}}
+            lift > nothing ? std::vector<std::pair<double, Quantity>>{{lift, Quantity::flow}}
                      : std::vector<std::pair<double, Quantity>>{}}});
   }
   std::stable_sort(out.limits.begin(), out.limits.end(),

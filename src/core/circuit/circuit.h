@@ -74,6 +74,9 @@ struct LegPlace {
 /// The parts of a leg; nothing for the rail.
 const Leg* leg_at(const Circuit& circuit, const LegPlace& place);
 Leg* leg_at(Circuit& circuit, const LegPlace& place);
+/// Connections of a leg that can weep outside the fuel: between its lines, pumps, filters and valves and at
+/// both its ends. Hose ends belong to their line.
+int joints_outside(const Leg& leg);
 /// All legs there are, in order of flow.
 std::vector<LegPlace> legs_of(const Circuit& circuit, const Surroundings& around);
 

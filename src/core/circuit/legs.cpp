@@ -231,6 +231,12 @@ std::string LegPlace::title(const Circuit& c) const {
   return {};
 }
 
+int joints_outside(const Leg& leg) {
+  const auto weeps = [](const Part& p) { return !p.in_fuel && p.kind != PartKind::fitting; };
+  const auto pieces = std::count_if(leg.begin(), leg.end(), weeps);
+  return pieces > 0 ? static_cast<int>(pieces) + 1 : 0;
+}
+
 const Leg* leg_at(const Circuit& circuit, const LegPlace& place) { return leg_in(circuit, place); }
 Leg* leg_at(Circuit& circuit, const LegPlace& place) { return leg_in(circuit, place); }
 

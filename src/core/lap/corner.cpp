@@ -24,8 +24,14 @@ std::string place_at(const std::vector<Corner>& corners, double distance) {
   return fmt::format("at {:.0f} m", distance);
 }
 
+std::string in_words(const std::string& place) {
+  for (const char* begin : {"before ", "after ", "at "})
+    if (place.starts_with(begin)) return place;
+  return "in " + place;
+}
+
 std::string at_place(const std::vector<Corner>& corners, double distance) {
-  return (corner_at(corners, distance) ? "in " : "") + place_at(corners, distance);
+  return in_words(place_at(corners, distance));
 }
 
 std::string turning(double lateral) {
@@ -40,9 +46,22 @@ std::string phase(double longitudinal, double speed) {
   return "steady";
 }
 
+namespace {
+
+/// Whether the car speeds up at sample i and has done so since it stood.
+bool launched(const Lap& lap, size_t i) {
+  constexpr double standing = 2.0, slow = 20.0, pulling = 0.15 * standard_gravity;  // m/s, m/s, m/s2
+  if (lap.speed.empty() || lap.speed[i] >= slow || lap.longitudinal[i] <= pulling) return false;
+  size_t k = i;
+  while (k > 0 && lap.speed[k] > standing && lap.longitudinal[k] > 0) --k;
+  return lap.speed[k] <= standing;
+}
+
+}  // namespace
+
 std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i) {
   const double along = lap.longitudinal[i];
-  if (!lap.speed.empty() && lap.speed[i] < 20 && along > 0.15 * standard_gravity) return "launch";
+  if (launched(lap, i)) return "launch";
   if (along < -0.3 * standard_gravity) return "braking";
   if (const Corner* corner = corner_at(corners, lap.distance[i])) {
     const double part = (lap.distance[i] - corner->from) / std::max(corner->to - corner->from, 1e-9);

@@ -38,7 +38,8 @@ const Corner* corner_at(const std::vector<Corner>& corners, double distance);
 /// "Heron Sweep", "before Kiln Corner", "after Last Oak", or "at 812 m" where no corner is named.
 std::string place_at(const std::vector<Corner>& corners, double distance);
 
-/// The same as an adverbial: "in Heron Sweep", "before Kiln Corner".
+/// What place_at gives, as a sentence says where something happens: "in Heron Sweep", "before Kiln Corner".
+std::string in_words(const std::string& place);
 std::string at_place(const std::vector<Corner>& corners, double distance);
 
 /// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
@@ -48,7 +49,8 @@ std::string turning(double lateral);
 std::string phase(double longitudinal, double speed);
 
 /// "braking", "turn-in", "mid-corner", "exit", "launch", "straight": where in the driving sample i lies. A
-/// corner's first third is its turn-in and its last third its exit, unless the brakes are on.
+/// corner's first third is its turn-in and its last third its exit, unless the brakes are on. A launch begins
+/// at rest: leaving a slow corner is none.
 std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i);
 
 /// Warns of corners whose named hand and mean lateral acceleration disagree: the lateral sign is turned

@@ -77,8 +77,8 @@ std::string run_text(const solve::RunResult& result) {
   const starvation::LevelRun& run = result.run;
   std::string out = fmt::format("{} | {:.2f} L: {}\n", result.setup, litres(run.level),
                                 run.clean() ? "clean" : fmt::format("{} events", run.events.size()));
-  out += fmt::format("  least reserve {} = {} at {}{}\n", format(run.least_reserve, Quantity::volume, {}, 2),
-                     format(run.least_seconds, Quantity::duration), run.tightest_place,
+  out += fmt::format("  least reserve {} = {} {}{}\n", format(run.least_reserve, Quantity::volume, {}, 2),
+                     format(run.least_seconds, Quantity::duration), lap::in_words(run.tightest_place),
                      run.tightest_side.empty() ? "" : " (" + run.tightest_side + ")");
   for (const auto& e : run.events)
     out +=

@@ -22,9 +22,15 @@ int laps_of(const Session& s, double lap_time) {
   return std::max(1, static_cast<int>(std::ceil(flying / lap_time - 1e-9)));
 }
 
-double laps_worth(const Session& s, int stint_laps) {
-  const double beside = s.formation_laps * share(s, s.formation_share) + s.out_laps * share(s, s.out_share) +
-                        s.in_laps * share(s, s.in_share) + s.cool_laps * share(s, s.cool_share);
+StintPlace first_stint(const Session& s) { return {true, s.refuel_stops == 0}; }
+
+double laps_worth(const Session& s, int stint_laps, const StintPlace& place) {
+  const bool stops = s.refuel_stops > 0;
+  double beside = 0.0;
+  if (place.first) beside += s.formation_laps * share(s, s.formation_share);
+  if (!place.first || !stops || s.formation_laps == 0) beside += s.out_laps * share(s, s.out_share);
+  if (place.last) beside += s.cool_laps * share(s, s.cool_share);
+  if (!place.last || !stops || s.cool_laps == 0) beside += s.in_laps * share(s, s.in_share);
   const int neutral = s.refuel_stops == 0 ? std::min(s.neutral_laps, stint_laps) : 0;
   return stint_laps - neutral * (1 - share(s, s.neutral_share)) + beside;
 }
@@ -55,7 +61,7 @@ Plan make_plan(const Session& s, const PlanInput& in) {
   const int stints = s.refuel_stops + 1;
   plan.stint_laps = (plan.laps + stints - 1) / stints;
   plan.neutral_laps = s.refuel_stops == 0 ? std::min(s.neutral_laps, plan.stint_laps) : 0;
-  const double worth = laps_worth(s, plan.stint_laps);
+  const double worth = laps_worth(s, plan.stint_laps, first_stint(s));
   plan.slow_laps = worth - (plan.stint_laps - plan.neutral_laps);
   plan.bring_back = in.clean_level + s.sample + s.gauge_error;
   plan.start = plan.bring_back + worth * plan.consumption;
@@ -76,11 +82,14 @@ Plan make_plan(const Session& s, const PlanInput& in) {
       .formula = "V_start = V_clean + (n + m) c + V_sample + V_gauge",
       .inputs = {clean,
                  {"n",
-                  stints > 1 ? fmt::format("flying laps of the longest of {} stints", stints) : "flying laps",
+                  stints > 1 ? fmt::format("flying laps of the first of {} stints, the longest", stints) : "flying laps",
                   static_cast<double>(plan.stint_laps - plan.neutral_laps), Quantity::count,
                   s.laps ? "entered" : "time / lap time, rounded up"},
                  {"c", "consumption of a flying lap", plan.consumption, Quantity::volume, from},
-                 {"m", "formation, out, in, cool-down and neutralised laps, as flying laps", plan.slow_laps,
+                 {"m",
+                  stints > 1 ? "formation, out and in laps of that stint, as flying laps"
+                             : "formation, out, in, cool-down and neutralised laps, as flying laps",
+                  plan.slow_laps,
                   Quantity::plain, "their number times their share of a flying lap's consumption"},
                  sample,
                  gauge},

@@ -25,9 +25,9 @@ struct PlanInput {
 
 struct Plan {
   int laps = 0;                  ///< laps in all, without formation, out, in and cool-down
-  int stint_laps = 0;            ///< of the longest stint
+  int stint_laps = 0;            ///< of the first stint, the longest
   int neutral_laps = 0;          ///< of those, counted on only where there is one stint
-  double slow_laps = 0.0;        ///< flying laps that burn as much as all slow laps beside
+  double slow_laps = 0.0;        ///< flying laps that burn as much as the first stint's slow laps
   double consumption = 0.0;      ///< m3, one flying lap
   double start = 0.0;            ///< m3
   double bring_back = 0.0;       ///< m3
@@ -49,8 +49,17 @@ double rounded_up(double volume, const UnitSystem& units);
 /// taking longer.
 int laps_of(const Session& session, double lap_time);
 
-/// Flying laps that burn as much as `laps` of a stint with the slow laps beside.
-double laps_worth(const Session& session, int stint_laps);
+/// Which of a session's stints: the first has the formation laps, the last the cool-down laps; each stop has
+/// its in laps before it and its out laps after it. The first stint begins with out laps and the last ends with
+/// in laps too, unless there are stops and formation (cool-down) laps stand there.
+struct StintPlace {
+  bool first = true, last = true;
+  bool operator==(const StintPlace&) const = default;
+};
+StintPlace first_stint(const Session& session);
+
+/// Flying laps that burn as much as `stint_laps` with the slow laps beside.
+double laps_worth(const Session& session, int stint_laps, const StintPlace& place);
 
 /// Faults of the session alone, each at its member: contradictions, absurd figures.
 Faults session_faults(const Session& session);

@@ -42,7 +42,7 @@ class Sampler {
         c_(s.consumption_per_lap.value_or(in.consumption_per_lap)) {}
 
   /// `laps`: of the stint; nothing: as the session gives them.
-  Outcome draw(int index, std::optional<int> laps = {}) const {
+  Outcome draw(int index, std::optional<int> laps, const StintPlace& place) const {
     const auto z = [&](std::uint64_t stream) {
       return normal_draw(draws_.seed, stream, static_cast<std::uint64_t>(index));
     };
@@ -53,7 +53,7 @@ class Sampler {
     out.laps = usual;
     if (!laps && !s_.laps)
       out.laps = stint_of(in_.lap_time * std::max(1 + s_.scatter.lap_time * z(lap_time), 0.5));
-    const double worth = laps_worth(s_, out.laps), usual_worth = laps_worth(s_, usual);
+    const double worth = laps_worth(s_, out.laps, place), usual_worth = laps_worth(s_, usual, place);
     out.fixed = in_.clean_level + s_.sample + usual_worth * c_;
     out.part[lap_time] = (worth - usual_worth) * c_;
     out.part[consumption] = worth * c_ * s_.scatter.consumption * z(consumption);
@@ -76,9 +76,9 @@ class Sampler {
   }
   double burnt_fixed(const Outcome& o) const { return o.fixed - in_.clean_level - s_.sample; }
 
-  std::vector<Outcome> all(std::optional<int> laps = {}) const {
+  std::vector<Outcome> all(std::optional<int> laps, const StintPlace& place) const {
     std::vector<Outcome> out(static_cast<size_t>(draws_.count));
-    tbb::parallel_for(size_t{0}, out.size(), [&](size_t i) { out[i] = draw(static_cast<int>(i), laps); });
+    tbb::parallel_for(size_t{0}, out.size(), [&](size_t i) { out[i] = draw(static_cast<int>(i), laps, place); });
     return out;
   }
 
@@ -112,7 +112,7 @@ RiskPlan plan_at_risk(const Session& s, const PlanInput& in, const starvation::M
   RiskPlan plan{.risk = s.risk, .draws = draws.count, .seed = draws.seed};
   plan.with_band = band != nullptr;
   const Sampler sampler(s, in, band, draws);
-  const std::vector<Outcome> all = sampler.all();
+  const std::vector<Outcome> all = sampler.all({}, first_stint(s));
   const std::vector<double> need = needs(all);
   std::vector<double> back;
   plan.least_laps = all.front().laps;
@@ -153,8 +153,8 @@ RiskPlan plan_at_risk(const Session& s, const PlanInput& in, const starvation::M
 }
 
 double risk_of(const Session& s, const PlanInput& in, const starvation::ModelBand* band, const Draws& draws,
-               int laps, double start) {
-  const std::vector<Outcome> all = Sampler(s, in, band, draws).all(laps);
+               int laps, const StintPlace& place, double start) {
+  const std::vector<Outcome> all = Sampler(s, in, band, draws).all(laps, place);
   const auto more = std::count_if(all.begin(), all.end(), [&](const Outcome& o) { return o.need() > start; });
   return static_cast<double>(more) / static_cast<double>(all.size());
 }
@@ -166,21 +166,23 @@ std::vector<StintPlan> stint_plans(const Session& s, const PlanInput& in, const 
   const Sampler sampler(s, in, band, draws);
   const double c = s.consumption_per_lap.value_or(in.consumption_per_lap);
   std::vector<double> back;
-  for (const Outcome& o : sampler.all(1)) back.push_back(o.back(sampler.burnt_fixed(o)));
+  for (const Outcome& o : sampler.all(1, {})) back.push_back(o.back(sampler.burnt_fixed(o)));
   const double left = upper_quantile(back, s.risk);
   int given = 0;
+  StintPlace before;
   for (int k = 0; k < stints; ++k) {
     StintPlan now;
+    const StintPlace place{k == 0, k == stints - 1};
     // The longer stints first.
     now.laps = (laps - given + stints - k - 1) / (stints - k);
     given += now.laps;
-    if (!out.empty() && out.back().laps == now.laps) {
+    if (!out.empty() && out.back().laps == now.laps && before == place) {
       now = out.back();
     } else {
-      now.need = upper_quantile(needs(sampler.all(now.laps)), s.risk);
-      const double next = upper_quantile(needs(sampler.all(now.laps + 1)), s.risk);
+      const auto need_of = [&](int n) { return upper_quantile(needs(sampler.all(n, place)), s.risk); };
+      now.need = need_of(now.laps);
+      const double next = need_of(now.laps + 1);
       // Filled to the limit: the laps that its room is worth, put right by trying.
-      const auto need_of = [&](int n) { return upper_quantile(needs(sampler.all(n)), s.risk); };
       int latest =
           now.laps +
           (c > 0 ? static_cast<int>((in.usable_volume - now.need) / (c * (1 + 2 * s.scatter.consumption)))
@@ -190,11 +192,12 @@ std::vector<StintPlan> stint_plans(const Session& s, const PlanInput& in, const 
       while (latest < 10000 && c > 0 && need_of(latest + 1) <= in.usable_volume) ++latest;
       now.latest_lap = latest;
       now.one_more = std::max(next - now.need, 0.0);
-      now.one_more_risk = risk_of(s, in, band, draws, now.laps + 1, now.need);
+      now.one_more_risk = risk_of(s, in, band, draws, now.laps + 1, place, now.need);
     }
     // What is left over is what has to be brought back; the rest is put in.
     now.add = k == 0 ? now.need : std::max(now.need - left, 0.0);
     out.push_back(now);
+    before = place;
     if (c <= 0) break;
   }
   return out;

@@ -53,7 +53,7 @@ RiskPlan plan_at_risk(const Session& session, const PlanInput& input, const star
 
 /// Share of the draws in which a stint of so many laps needs more than `start` (m3).
 double risk_of(const Session& session, const PlanInput& input, const starvation::ModelBand* band,
-               const Draws& draws, int laps, double start);
+               const Draws& draws, int laps, const StintPlace& place, double start);
 
 struct StintPlan {
   int laps = 0;

@@ -183,6 +183,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
       out.bare_where = lap::at_place(course.corners, course.lap->distance[stretch->worst]);
       out.bare_side = bare_pickups(car, run.coverage, stretch->worst);
     }
+    if (stretch->end < i) break;  // goes on over the start line
     i = stretch->end + 1;
   }
   // Other proportions for the volume that is needed (or fitted).

@@ -85,6 +85,19 @@ class Explainer {
     return phase + (turn.empty() ? "" : ", " + turn);
   }
 
+  /// Figures that would read alike are told by their share.
+  struct Balance {
+    double brings, drawn;
+  };
+  static Phrase brings_less(const std::string& who, const std::string& figure, const Balance& b,
+                            Quantity quantity, const std::string& so) {
+    if (b.brings < 0.98 * b.drawn)
+      return {who + " " + figure + " where " + figure + " are drawn" + so,
+              {{b.brings, quantity}, {b.drawn, quantity}}};
+    return {who + " {1} of the " + figure + " drawn" + so,
+            {{b.brings / b.drawn, Quantity::fraction}, {b.drawn, quantity}}};
+  }
+
   Phrase gas_cause(size_t at, const std::optional<BareStretch>& bare) const {
     const std::string empty = car_.surge ? "the surge tank runs empty" : "gas reaches the engine";
     if (car_.surge && run_.reserve[at] > 1.2 * course_.reach[at].covered + 1e-6)
@@ -101,8 +114,7 @@ class Explainer {
     for (const auto& lift : course_.delivery->lift) lifted += lift[at];
     const bool covered = !bare || run_.coverage.covered_least[at] >= 1;
     if (car_.surge && (!bare || (covered && lifted < run_.draw[at])))
-      return {"the lift pumps bring {} where {} are drawn, so " + empty,
-              {{lifted, Quantity::flow}, {run_.draw[at], Quantity::flow}}};
+      return brings_less("the lift pumps bring", "{}", {lifted, run_.draw[at]}, Quantity::flow, ", so " + empty);
     if (!bare) return {empty + ": no pickup feeds the engine", {}};
     double supplied = 0, wanted = 0;
     for (size_t k = 0; k + 1 < lap_.size(); ++k) {
@@ -111,9 +123,9 @@ class Explainer {
       wanted += run_.draw[k] * dt;
     }
     if (car_.surge && course_.repeated && supplied < wanted * (1 - 1e-3))
-      return {"over the lap the pickups bring {2} where {2} are drawn (" +
-                  bare_pickups(car_, run_.coverage, bare->worst) + " bare at times), so " + empty,
-              {{supplied, Quantity::volume}, {wanted, Quantity::volume}}};
+      return brings_less(
+          "over the lap the pickups bring", "{2}", {supplied, wanted}, Quantity::volume,
+          " (" + bare_pickups(car_, run_.coverage, bare->worst) + " bare at times), so " + empty);
     const std::string names = bare_pickups(car_, run_.coverage, bare->worst);
     if (bare->seconds > 0.98 * lap_.duration())
       return {names + " never wholly covered on the lap; " + empty, {}};
@@ -123,8 +135,8 @@ class Explainer {
       const size_t n = lap_.size();
       const auto earlier = bare_before(run_.coverage, course_, (bare->start + n - 1) % n);
       if (earlier && earlier->start != bare->start)
-        tail = "; the lift pumps had not refilled it since " +
-               lap::place_at(course_.corners, lap_.distance[earlier->worst]);
+        tail = "; the lift pumps had not made good the stretch " +
+               lap::at_place(course_.corners, lap_.distance[earlier->worst]);
     }
     return {names + " bare for {} " + lap::at_place(course_.corners, lap_.distance[bare->worst]) + " (" +
                 manner(bare->worst) + "), " + empty + tail,
@@ -149,17 +161,24 @@ std::string bare_pickups(const FuelSystem& car, const Coverage& cover, size_t i,
 std::optional<BareStretch> bare_before(const Coverage& cover, const Course& course, size_t i) {
   const size_t n = cover.covered_least.size();
   const auto& least = cover.covered_least;
+  const auto& time = course.lap->time;
   for (size_t back = 0; back < n; ++back) {
     if (back > i && !course.repeated) break;
     const size_t k = (i + n - back) % n;
     if (least[k] >= 1) continue;
+    // From k both ways, on a repeated lap over the start line, at most once round.
     BareStretch out{k, k, k, 0.0};
-    while (out.start > 0 && least[out.start - 1] < 1) --out.start;
-    while (out.end + 1 < n && least[out.end + 1] < 1) ++out.end;
-    out.worst = out.start;
-    for (size_t j = out.start; j <= out.end; ++j)
-      if (least[j] < least[out.worst]) out.worst = j;
-    out.seconds = course.lap->time[out.end] - course.lap->time[out.start];
+    size_t length = 1;
+    const auto may_pass = [&](size_t line) { return course.repeated || line > 0; };
+    while (length < n && may_pass(out.start) && least[(out.start + n - 1) % n] < 1)
+      out.start = (out.start + n - 1) % n, ++length;
+    while (length < n && may_pass((out.end + 1) % n) && least[(out.end + 1) % n] < 1)
+      out.end = (out.end + 1) % n, ++length;
+    for (size_t j = 0; j < length; ++j)
+      if (const size_t at = (out.start + j) % n; least[at] < least[out.worst]) out.worst = at;
+    // The last sample and the first are the same moment.
+    out.seconds = out.start <= out.end ? time[out.end] - time[out.start]
+                                       : time.back() - time[out.start] + time[out.end] - time.front();
     return out;
   }
   return std::nullopt;

@@ -42,7 +42,7 @@ Cycle drive(const FuelSystem& car, const Course& course, double level, const Run
     const double before = held();
     const bool whole = march.lap(out.trace, only_clean && lap == 1);
     out.stretches = march.stretches();
-    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps;
+    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps + settling.laps_skipped();
     if (!whole || !course.repeated) break;
     const double after = held();
     out.settled = std::abs(after - before) <= 2e-3 * scale;

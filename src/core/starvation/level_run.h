@@ -92,7 +92,7 @@ std::vector<Event> explain(const FuelSystem& car, const Course& course, const Le
 /// Sample at which the stretch with a bare pickup began that ended at or went on at sample i (looking back,
 /// round the lap if it repeats); nothing if all were covered throughout.
 struct BareStretch {
-  size_t start = 0, worst = 0, end = 0;
+  size_t start = 0, worst = 0, end = 0;  ///< samples; over the start line the end is before the start
   double seconds = 0.0;
 };
 std::optional<BareStretch> bare_before(const Coverage& cover, const Course& course, size_t i);

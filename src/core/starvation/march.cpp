@@ -2,12 +2,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <utility>
 
 namespace uadze::starvation {
 namespace {
 
 constexpr double entering = 15.0;  // s
+constexpr double infinite = std::numeric_limits<double>::infinity();
 
 /// The chain's step with all that lies straight between two samples at the share u.
 ChainStep step_at(const Course& course, size_t i, double u, double dt) {
@@ -334,11 +336,18 @@ double Settling::drop(double change, double room) {
   if (change <= 0 || last <= 0 || room <= change) return 0.0;
   const double slows = change / last;
   endless_ = slows > 0.995;
-  const double rest = endless_ ? room : change * slows / (1 - slows);
-  const double drop = std::min(rest, room);
-  if (drop < change) return 0.0;
-  skipped_ += endless_ || rest > room ? static_cast<int>(drop / change)
-                                      : static_cast<int>(std::ceil(std::log(2e-3) / std::log(slows)));
+  const double rest = endless_ ? infinite : change * slows / (1 - slows);
+  double drop = rest;
+  if (rest <= room) {
+    if (drop < change) return 0.0;
+    skipped_ += static_cast<int>(std::ceil(std::log(2e-3) / std::log(slows)));
+  } else {
+    // As many whole laps as there is room for: n of them take rest (1 - slows^n), or n times the change.
+    const double laps = std::floor(endless_ ? room / change : std::log1p(-room / rest) / std::log(slows));
+    if (laps < 1) return 0.0;
+    drop = endless_ ? laps * change : rest * (1 - std::pow(slows, laps));
+    skipped_ += static_cast<int>(laps);
+  }
   last_ = 0.0;
   return drop;
 }

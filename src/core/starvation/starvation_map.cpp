@@ -80,7 +80,7 @@ Anomaly anomaly(const FuelSystem& car, const Course& course, double low, double 
   const double before = longer ? longer->seconds : 0.0, after = shorter ? shorter->seconds : 0.0;
   const bool moved = !shorter || !longer || shorter->start != longer->start;
   out.text = {
-      "With {} the lap is clean though it starves with {}: before " + starving.tightest_place +
+      "With {} the lap is clean though it starves with {}: " + lap::in_words(starving.tightest_place) +
           " the pickups are bare for {} instead of {}" +
           (moved ? ", as a smaller body of fuel swings with another period and comes back at another moment"
                  : "") +

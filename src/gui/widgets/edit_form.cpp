@@ -45,7 +45,8 @@ void EditForm::add_found(const project::FoundField& sample, const Find& find, co
     };
   };
   if (std::holds_alternative<double*>(sample.at)) {
-    add_quantity(label, sample.unit.quantity, member(static_cast<double*>(nullptr)), tip);
+    add_quantity(label, sample.unit.quantity, member(static_cast<double*>(nullptr)), tip,
+                 QString::fromUtf8(sample.field.zero));
   } else if (std::holds_alternative<std::optional<double>*>(sample.at)) {
     add_optional(label, sample.unit.quantity, member(static_cast<std::optional<double>*>(nullptr)), "none",
                  tip);
@@ -82,21 +83,23 @@ void EditForm::add_found(const project::FoundField& sample, const Find& find, co
 }
 
 QLineEdit* EditForm::add_quantity(const QString& label, Quantity quantity,
-                                  std::function<double*(project::Project&)> at, const QString& tip) {
+                                  std::function<double*(project::Project&)> at, const QString& tip,
+                                  const QString& zero) {
   QLineEdit* field =
       add_field(label, tip.isEmpty() ? "Any unit may be typed, for instance 12 gal or 3 in." : tip);
   field->setFont(figure_font());
-  const auto refresher = [this, field, quantity, at] {
+  field->setPlaceholderText(zero);
+  const auto refresher = [this, field, quantity, at, zero] {
     const double* value = at(const_cast<project::Project&>(workspace_.project()));
     field->setEnabled(value != nullptr);
     if (!field->hasFocus() || !field->isModified())
-      field->setText(value ? workspace_.show(*value, quantity) : "");
+      field->setText(value && (*value != 0 || zero.isEmpty()) ? workspace_.show(*value, quantity) : "");
   };
   refreshers_.push_back(refresher);
   refresher();
-  connect(field, &QLineEdit::editingFinished, this, [this, field, label, quantity, at, refresher] {
+  connect(field, &QLineEdit::editingFinished, this, [this, field, label, quantity, at, refresher, zero] {
     if (field->isModified()) {
-      const QString text = field->text();
+      const QString text = field->text().isEmpty() && !zero.isEmpty() ? "0" : field->text();
       field->setModified(false);
       workspace_.document.edit("Change " + label, [&](project::Project& p) {
         if (double* value = at(p)) *value = typed_quantity(text, quantity, workspace_.units());

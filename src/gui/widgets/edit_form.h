@@ -36,9 +36,11 @@ class EditForm : public QWidget {
     add_found(sample, find, label);
   }
 
-  /// Accessors give nullptr where there is nothing to edit: the field is then disabled.
+  /// Accessors give nullptr where there is nothing to edit: the field is then disabled. `zero`: shown as a
+  /// hint in place of 0; an empty field is then 0.
   QLineEdit* add_quantity(const QString& label, Quantity quantity,
-                          std::function<double*(project::Project&)> at, const QString& tip = {});
+                          std::function<double*(project::Project&)> at, const QString& tip = {},
+                          const QString& zero = {});
   /// Of a value that may be absent: an empty field. `otherwise` stands in it as a hint then.
   QLineEdit* add_optional(const QString& label, Quantity quantity,
                           std::function<std::optional<double>*(project::Project&)> at,

@@ -161,12 +161,42 @@ TEST(Laps, NeutralisedOnesTakeTimeAndBurnLess) {
   s.neutral_time = 2;
   EXPECT_EQ(laps_of(s, 90), 35);
   s.neutral_share = 0.4;
-  EXPECT_NEAR(laps_worth(s, 35), 30 + 5 * 0.4, 1e-12);
+  EXPECT_NEAR(laps_worth(s, 35, {}), 30 + 5 * 0.4, 1e-12);
   s.refuel_stops = 1;
-  EXPECT_NEAR(laps_worth(s, 18), 18, 1e-12) << "not counted on in a stint";
+  EXPECT_NEAR(laps_worth(s, 18, {}), 18, 1e-12) << "not counted on in a stint";
   s.cool_laps = 2;
   s.cool_share = 0.3;
-  EXPECT_NEAR(laps_worth(s, 18), 18.6, 1e-12);
+  EXPECT_NEAR(laps_worth(s, 18, {}), 18.6, 1e-12);
+}
+
+TEST(Stints, EachPaysForTheLapsThatBelongToIt) {
+  Session s;
+  s.lap = "x", s.laps = 20, s.refuel_stops = 3, s.formation_laps = 1, s.cool_laps = 1, s.slow_lap_share = 1;
+  s.scatter = {.consumption = 0, .lap_consumption = 0, .lap_time = 0, .grip = 0};
+  const PlanInput in{.clean_level = 5e-3,
+                     .consumption_per_lap = 2.5e-3,
+                     .lap_time = 90,
+                     .density = 745,
+                     .tank_volume = 60e-3,
+                     .usable_volume = 60e-3};
+  const auto put_in = [&] {
+    double sum = 0;
+    for (const StintPlan& stint : stint_plans(s, in, nullptr, {.count = 10})) sum += stint.add;
+    return sum;
+  };
+  // 20 laps, one of formation and one to cool down, and what must be left: 22 x 2.5 + 5.
+  EXPECT_NEAR(put_in(), 60e-3, 1e-12);
+  // A lap in and one out at each of three stops.
+  s.in_laps = s.out_laps = 1;
+  EXPECT_NEAR(put_in(), 75e-3, 1e-12);
+  // Without formation and cool-down it leaves the pits and comes back to them.
+  s.formation_laps = s.cool_laps = 0;
+  EXPECT_NEAR(put_in(), 75e-3, 1e-12);
+  EXPECT_NEAR(make_plan(s, in).start, 5e-3 + 7 * 2.5e-3, 1e-12) << "the first stint's";
+  // Without stops all that is entered is driven in one go.
+  s.refuel_stops = 0, s.formation_laps = s.cool_laps = 1;
+  EXPECT_NEAR(make_plan(s, in).start, 5e-3 + 24 * 2.5e-3, 1e-12);
+  EXPECT_NEAR(put_in(), make_plan(s, in).start, 1e-12);
 }
 
 TEST(SessionFaults, AreSaidAtTheirPlace) {

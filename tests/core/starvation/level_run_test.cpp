@@ -7,6 +7,7 @@
 #include "core/solve/lap_result.h"
 #include "core/starvation/stint.h"
 #include "support/demo.h"
+#include "support/simple_cars.h"
 
 namespace uadze::starvation {
 namespace {
@@ -166,6 +167,54 @@ TEST_F(DemoRun, ABareOutsideIsNamedOnTheRightSide) {
   ASSERT_EQ(opened.project.setups[0].tank.pickups[0].name, "rear left");
   EXPECT_LT(r.coverage.wet[0][i], 0.1);
   EXPECT_GT(r.coverage.wet[1][i], r.coverage.wet[0][i]);
+}
+
+TEST(BareStretch, OverTheStartLineIsOne) {
+  lap::Lap lap;
+  for (int i = 0; i <= 100; ++i) lap.time.push_back(0.1 * i);
+  Course course{.lap = &lap, .repeated = true};
+  Coverage cover;
+  cover.covered_least.assign(101, 1.0);
+  for (size_t i = 90; i <= 100; ++i) cover.covered_least[i] = 0.5;
+  for (size_t i = 0; i <= 5; ++i) cover.covered_least[i] = 0.2;
+  for (size_t from : {3u, 20u, 95u}) {
+    const auto bare = bare_before(cover, course, from);
+    ASSERT_TRUE(bare) << from;
+    EXPECT_EQ(bare->start, 90u);
+    EXPECT_EQ(bare->end, 5u);
+    EXPECT_EQ(cover.covered_least[bare->worst], 0.2);
+    EXPECT_NEAR(bare->seconds, 1.5, 1e-12);
+  }
+  course.repeated = false;
+  EXPECT_EQ(bare_before(cover, course, 3)->start, 0u) << "a run from rest begins there";
+  EXPECT_NEAR(bare_before(cover, course, 95)->seconds, 1.0, 1e-12);
+  cover.covered_least.assign(101, 0.0);
+  course.repeated = true;
+  EXPECT_NEAR(bare_before(cover, course, 50)->seconds, 10, 0.11) << "never covered: once round";
+}
+
+TEST(FirstShortLap, IsThatOfDrivingLapByLap) {
+  // A surge tank that loses a little each lap: many laps are strided over.
+  const lap::Lap lap = test::corner_lap(0, 5);
+  int strided = 0;
+  for (double lift : {3.95e-5, 3.9e-5, 3.8e-5, 3.5e-5}) {
+    const FuelSystem car = test::surge_car(1.5e-3, lift);
+    const Course course = test::course_of(car, lap);
+    const LevelRun run = run_level(car, course, 20e-3);
+    MarchOptions how;
+    Marcher march(car, course, 20e-3, how);
+    march.enter();
+    LapTrace trace;
+    int laps = 0;
+    do {
+      march.lap(trace);
+      ++laps;
+    } while (march.stretches().empty() && laps < 500);
+    ASSERT_LT(laps, 500) << lift;
+    EXPECT_NEAR(run.first_short_lap, laps, 1) << lift;
+    if (laps > 20) ++strided;
+  }
+  EXPECT_GT(strided, 0) << "the case is met";
 }
 
 TEST_F(DemoRun, BiggerSurgeTanksNeverHurt) {

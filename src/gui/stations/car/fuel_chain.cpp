@@ -205,7 +205,7 @@ void FuelChain::draw(QPainter& p) {
     p.setFont(text_font(0.95, true));
     p.drawText(QRectF(16, height() - 44, w - 32, 36), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
                QString("▲ At this level the engine starves: %1, %2")
-                   .arg(QString::fromStdString(run->events.front().place),
+                   .arg(QString::fromStdString(lap::in_words(run->events.front().place)),
                         QString::fromStdString(run->events.front().cause.in(workspace_.units()))));
   }
 }

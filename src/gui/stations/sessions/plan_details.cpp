@@ -134,8 +134,8 @@ void PlanDetails::refresh() {
     const auto& k = *v->rule;
     const QString rule = workspace_.show(k.share, Quantity::fraction, 0);
     text = k.starves
-               ? QString("▲ The rule of thumb, never under %1 of the tank, starves on this lap: first at %2.")
-                     .arg(rule, QString::fromStdString(k.place))
+               ? QString("▲ The rule of thumb, never under %1 of the tank, starves on this lap: first %2.")
+                     .arg(rule, QString::fromStdString(lap::in_words(k.place)))
            : k.saved >= 0 ? QString(
                                 "The rule of thumb, never under %1 of the tank, would start with %2: the "
                                 "plan carries %3 less.")

@@ -339,7 +339,7 @@ class SizingStation : public StationView {
             place.kind == circuit::LegKind::tee || place.kind == circuit::LegKind::main ||
             (place.kind == circuit::LegKind::back &&
              setup->surge->engine_return == circuit::ReturnTo::surge_tank))
-          if (const auto* leg = leg_at(*setup->circuit, place)) joints += static_cast<int>(leg->size()) + 1;
+          if (const auto* leg = leg_at(*setup->circuit, place)) joints += circuit::joints_outside(*leg);
       const double kg = setup->surge->volume * fluid::density(solve::fuel_of(*setup));
       sentences
           << (setup->circuit->surge_inside

@@ -83,7 +83,7 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
       cells << (run.clean() ? QString("clean")
                             : QString("▲ %1 events, first %2")
                                   .arg(run.events.size())
-                                  .arg(QString::fromStdString(run.events.front().place)))
+                                  .arg(QString::fromStdString(lap::in_words(run.events.front().place))))
             << workspace_.show(run.least_reserve, Quantity::volume, 2)
             << (std::isfinite(run.least_seconds) ? workspace_.show(run.least_seconds, Quantity::duration)
                                                  : "not drawn on")
