@@ -502,5 +502,40 @@ TEST(Cli, CardIsAPdfOfOnePageASession) {
 }
 #endif
 
+TEST(Cli, ACommaInAPickupsNameKeepsTheTablesWhole) {
+  TempFolder folder;
+  copy_demo(folder);
+  const auto file = folder / "ostrel-wisp.uadze.json";
+  auto project = json::parse(test::slurp(file));
+  auto& name = project["setups"][0]["tank"]["pickups"][0]["name"];
+  const std::string before = name;
+  name = "front, the \"red\" one";
+  std::string text = project.dump();
+  // Suctions name their pickup.
+  for (size_t at; (at = text.find("\"pickup\":\"" + before + "\"")) != std::string::npos;)
+    text.replace(at, before.size() + 11, "\"pickup\":" + name.dump());
+  folder.write("ostrel-wisp.uadze.json", text);
+  for (const char* command : {"map FILE --levels 3", "run FILE --level-l 6 -o -", "reach FILE --strength-g 1",
+                              "slosh FILE --level-l 6 --manoeuvre braking"}) {
+    std::string words = command;
+    words.replace(words.find("FILE"), 4, file.string());
+    const Outcome o = run(words);
+    ASSERT_EQ(o.code, 0) << command << o.err;
+    const CsvTable table = parse_csv(o.out, command);
+    const bool in_header = std::any_of(table.header.begin(), table.header.end(), [](const std::string& cell) {
+      return cell.starts_with("front, the \"red\" one");
+    });
+    EXPECT_TRUE(in_header || table.rows[0][0] == "front, the \"red\" one") << command;
+  }
+}
+
+TEST(Cli, PrintsTheSchemaItReadsBy) {
+  const Outcome o = run("schema project");
+  ASSERT_EQ(o.code, 0) << o.err;
+  EXPECT_TRUE(json::parse(o.out)["properties"].contains("setups"));
+  EXPECT_THAT(run("schema car --tables").out, HasSubstr("| key | range | default | meaning |"));
+  EXPECT_EQ(run("schema house").code, 2);
+}
+
 }  // namespace
 }  // namespace uadze

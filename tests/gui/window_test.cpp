@@ -29,6 +29,7 @@
 #include "gui/stations/tank/tank_view.h"
 #include "gui/widgets/edit_table.h"
 #include "gui/window_fixture.h"
+#include "support/longest_stop.h"
 
 namespace uadze::gui {
 namespace {
@@ -397,6 +398,25 @@ TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
   EXPECT_TRUE(Document::leftovers().empty());
   EXPECT_TRUE(QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty())
       << "a save ends the autosave";
+}
+
+/// Prints the event loop's longest stop; the figure that counts comes from bench/stops on a quiet machine.
+TEST_F(Window, IsNotHeldByMovingLevelCursorAndPickup) {
+  auto& w = workspace();
+  const double tank = w.runs.car()->tank->volume();
+  window->show_station(Station::slosh);
+  const double level = test::longest_stop(
+      window.get(), 20, [&](int k) { w.selection.pick_level(tank * (0.05 + 0.9 * (k % 20) / 20)); });
+  const double cursor =
+      test::longest_stop(window.get(), 20, [&](int k) { w.set_cursor(static_cast<size_t>(k) * 137); });
+  window->show_station(Station::tank);
+  const double moved = test::longest_stop(window.get(), 20, [&](int k) {
+    w.document.edit("move", [&](project::Project& p) {
+      p.setups[0].tank.pickups[0].position.z() += k % 2 ? 1e-3 : -1e-3;
+    });
+  });
+  std::printf("longest stop: level %.1f ms, cursor %.1f ms, pickup %.1f ms\n", level, cursor, moved);
+  EXPECT_LT(std::max({level, cursor, moved}), 2000) << "far more than even a busy machine makes of drawing";
 }
 
 }  // namespace

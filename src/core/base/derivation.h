@@ -1,9 +1,11 @@
 #pragma once
 // Show working: a number together with the formula, inputs and source it came from.
 //
-//   Derivation start{.name = "Least start fuel", .value = v, .quantity = Quantity::volume,
-//                    .formula = "V = V_clean + n c + V_sample",
-//                    .inputs = {{"V_clean", "clean level", clean, Quantity::volume, "starvation map"}}};
+// Example:
+//   const Derivation start{.name = "Least start fuel", .value = 0.030, .quantity = Quantity::volume,
+//                          .formula = "V = V_clean + n c + V_sample",
+//                          .inputs = {{"V_clean", "clean level", 0.005, Quantity::volume, "starvation map"}}};
+//   EXPECT_EQ(start.inputs[0].symbol, "V_clean");
 #include <string>
 #include <vector>
 

@@ -1,5 +1,10 @@
 #pragma once
 // Whole files in and out. Writing is atomic: after any failure the old file is as it was.
+//
+// Example:
+//   test::TempFolder folder;
+//   write_file_atomically(folder / "a.txt", "twelve");
+//   EXPECT_EQ(read_file(folder / "a.txt"), "twelve");
 #include <filesystem>
 #include <string>
 #include <string_view>

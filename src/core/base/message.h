@@ -1,8 +1,9 @@
 #pragma once
 // What is said about an input: where it is wrong, what was expected, what was found.
 //
-//   throw InputError(Message{.file = "p4.json", .place = "/setups/0/name",
-//                            .expected = "a text", .found = "the number 3"});
+// Example:
+//   const Message m{.file = "p4.json", .place = "/setups/0/name", .expected = "a text", .found = "the number 3"};
+//   EXPECT_EQ(m.text(), "error: p4.json: /setups/0/name: expected a text, found the number 3");
 #include <stdexcept>
 #include <string>
 #include <vector>

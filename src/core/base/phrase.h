@@ -1,8 +1,9 @@
 #pragma once
 // A sentence with quantities in it, put into the reader's units only when it is shown.
 //
-//   Phrase p{"The rail stands at {} instead of {}.", {{4.6e5, Quantity::pressure}, {4e5,
-//   Quantity::pressure}}}; p.in(units);    // "The rail stands at 4.60 bar instead of 4.00 bar."
+// Example:
+//   const Phrase p{"The rail stands at {} instead of {}.", {{4.6e5, Quantity::pressure}, {4e5, Quantity::pressure}}};
+//   EXPECT_EQ(p.in(), "The rail stands at 4.60 bar instead of 4.00 bar.");
 #include <string>
 #include <utility>
 #include <vector>

@@ -1,9 +1,12 @@
 #pragma once
 // Progress of long work, and the wish to stop it. Shared between the worker and whoever waits.
 //
+// Example:
 //   Progress progress;
-//   worker: progress.check(); ... progress.report(0.4);
-//   waiter: progress.cancel();   // the worker's next check() throws Cancelled
+//   progress.report(0.4);                           // the worker
+//   EXPECT_EQ(progress.fraction(), 0.4);
+//   progress.cancel();                              // whoever waits
+//   EXPECT_THROW(progress.check(), Cancelled);      // the worker's next question
 #include <atomic>
 #include <exception>
 

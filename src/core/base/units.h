@@ -1,9 +1,10 @@
 #pragma once
 // The one place where SI values become what a person reads and types, and back.
 //
-//   UnitSystem units;                                    // litres, bar, l/h, °C, mm, km/h
-//   format(0.0475, Quantity::volume, units);             // "47.5 L"
-//   parse_quantity("12.5 gal", Quantity::volume, units); // 0.04732 (m3)
+// Example:
+//   const UnitSystem units;                                    // litres, bar, l/h, °C, mm, km/h
+//   EXPECT_EQ(format(0.0475, Quantity::volume, units), "47.5 L");
+//   EXPECT_NEAR(*parse_quantity("12.5 gal", Quantity::volume, units), 0.0473176, 1e-6);   // m3
 #include <optional>
 #include <span>
 #include <string>

@@ -1,5 +1,8 @@
 #pragma once
 // Vectors in vehicle axes: x forward, y left, z up; SI units.
+//
+// Example:
+//   EXPECT_EQ(Vec3(0, 1, 0), Vec3::UnitY()) << "to the left";
 #include <Eigen/Core>
 #include <Eigen/Geometry>
 

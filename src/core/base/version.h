@@ -1,4 +1,8 @@
 #pragma once
+// The version, as the build gives it.
+//
+// Example:
+//   EXPECT_STRNE(version(), "");
 
 namespace uadze {
 

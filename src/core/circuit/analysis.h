@@ -2,9 +2,12 @@
 // Questions put to a circuit: what can it carry, what limits it, where does the pressure go, what should the
 // gauge read, which size of line.
 //
-//   const Capacity can = capacity(c, power_per_flow);
-//   can.limits.front().text.in(units)     // what runs out first
-//   budget(c, state)                      // pickup to injector, part by part
+// Example:
+//   const circuit::Case c = test::plain_case();
+//   const circuit::Capacity can = capacity(c);
+//   ASSERT_FALSE(can.limits.empty());
+//   EXPECT_FALSE(can.limits.front().text.in().empty());     // what runs out first
+//   EXPECT_FALSE(budget(c, run(c)).empty());                 // pickup to injector, part by part
 #include "core/base/derivation.h"
 #include "core/circuit/circuit.h"
 

@@ -1,8 +1,9 @@
 #pragma once
 // From a circuit's legs to a network, and which part of which leg became which element.
 //
-//   const Built built = build(c, {.regulator = true});
-//   const Solution s = solve(built.network, built.liquid);
+// Example:
+//   const circuit::Built built = build(test::plain_case());
+//   EXPECT_TRUE(circuit::solve(built.network, built.liquid).converged);
 #include "core/circuit/circuit.h"
 
 namespace uadze::circuit {

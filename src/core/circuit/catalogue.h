@@ -2,7 +2,11 @@
 // Types of parts with their figures. The shipped catalogue holds generic classes, made up for the purpose; a
 // user's own file adds to it or takes the place of an entry of the same name.
 //
-//   const PumpType& pump = *catalogue.pump("lift pump, 130 l/h class");
+// Example:
+//   const auto& catalogue = *project::shipped_catalogue();
+//   const circuit::PumpType* pump = find(catalogue.pumps, "lift pump, 130 l/h class");
+//   ASSERT_TRUE(pump);
+//   EXPECT_EQ(pump->role, circuit::PumpRole::lift);
 #include <map>
 #include <string>
 #include <vector>

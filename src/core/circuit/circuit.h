@@ -2,13 +2,16 @@
 // The whole fuel circuit, steady at one moment: every pressure and flow, each pump on its curve, the
 // regulator's state, the injectors, the wires, and what is wrong, said in a sentence.
 //
-//   Case c{.circuit = setup.circuit, .surroundings = {...}, .fuel = blend, .catalogue = catalogue};
-//   c.at.demand = 41e-6;
-//   const State s = run(c);
-//   s.regulator.mode, s.rail_difference, s.pumps[0].inlet_margin, s.findings[0].text.in(units)
-//
 // Pressures are absolute. Heights and accelerations act through each line's run (rho f.dx); the level over a
 // pickup through its depth.
+//
+// Example:
+//   circuit::Case c = test::plain_case();
+//   c.at.demand = 30e-6;
+//   const circuit::State s = run(c);
+//   EXPECT_TRUE(s.solution.converged);
+//   EXPECT_EQ(s.regulator.mode, circuit::RegulatorMode::regulating);
+//   EXPECT_NEAR(s.rail_difference, 3e5, 0.3e5);
 #include <memory>
 #include <optional>
 #include <string>

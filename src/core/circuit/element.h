@@ -2,12 +2,14 @@
 // Passive parts as pressure drops: line, loss coefficient, filter. A leg's parts in series are a
 // Chain.
 //
-//   const Chain leg{Line{.length = 2.0, .bore = 8.7e-3, .roughness = 1e-5}, loss(0.5, 8.7e-3)};
-//   drop(leg, 55e-6, fuel).value        // Pa
-//
 // Every drop rises with the flow, so that a network of them has one solution.
 // Sources: Darcy-Weisbach; Crane Technical Paper 410 (losses); Darcy 1856 and Forchheimer 1901 for filters
 // (a part that follows viscosity, a part that follows density).
+//
+// Example:
+//   const fluid::Liquid fuel = fluid::liquid({}, 293.15);
+//   const circuit::Chain leg{circuit::Line{.length = 2.0, .bore = 8.7e-3, .roughness = 1e-5}, circuit::loss(0.5, 8.7e-3)};
+//   EXPECT_GT(drop(leg, 55e-6, fuel).value, drop(leg, 50e-6, fuel).value);        // Pa
 #include <span>
 #include <variant>
 #include <vector>

@@ -1,5 +1,10 @@
 #pragma once
 // What is wrong at an operating point, and what to be careful with, each at its part and in plain words.
+//
+// Example:
+//   circuit::Case c = test::plain_case();
+//   c.circuit.mains[0].parts.front().wiring.fuse.clear();
+//   EXPECT_FALSE(circuit::find_cautions(c).empty());
 #include "core/circuit/circuit.h"
 
 namespace uadze::circuit {

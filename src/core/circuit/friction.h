@@ -2,10 +2,11 @@
 // Darcy's friction factor of a round line: exact where laminar (64/Re up to 2000), Colebrook where turbulent
 // (from 4000), a curve between that joins both in value and slope.
 //
-//   friction_factor(1e5, 1e-3).value      // 0.0222
-//
 // Colebrook 1939, solved by Serghides' three steps (1984, Chemical Engineering), which are within 0.003 % of
 // it. Between 2000 and 4000 the flow is undecided and so is any formula: a cubic in ln Re and ln f.
+//
+// Example:
+//   EXPECT_NEAR(circuit::friction_factor(1e5, 1e-3).value, 0.0222, 1e-4);
 
 namespace uadze::circuit {
 

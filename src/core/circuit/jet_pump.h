@@ -4,14 +4,17 @@
 //   motive --->|nozzle>===\______________/---->  delivery
 //   suction ------------->   throat      diffuser
 //
-//   entrained_flow({.nozzle = 1.2e-3, .throat = 3.5e-3}, 30e-6, 1500, fuel)
-//
 // Momentum balance over the throat, as for liquid jet pumps (Gosline and O'Brien 1934; Cunningham 1957): with
 // q1 through the nozzle (area An) and q2 beside it (At - An), both at the suction chamber's pressure po,
 //   p_throat - po = rho/At [ q1^2/An + q2^2/(At - An) - (q1 + q2)^2/At ]
 //   p_delivery = p_throat + (1 - Kt - Kd) rho/2 ((q1 + q2)/At)^2
 //   po = p_suction - (1 + Ks) rho/2 (q2/(At - An))^2
 // so that p_delivery - p_suction is known by q1 and q2; solved for q2.
+//
+// Example:
+//   const fluid::Liquid fuel = fluid::liquid({}, 293.15);
+//   const circuit::JetPump jet{.nozzle = 1.2e-3, .throat = 3.5e-3};
+//   EXPECT_GT(jet_rise(jet, 30e-6, 0.0, fuel), jet_rise(jet, 30e-6, 30e-6, fuel)) << "more entrained, less rise";
 #include "core/fluid/liquid.h"
 
 namespace uadze::circuit {

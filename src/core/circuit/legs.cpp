@@ -69,6 +69,12 @@ class FaultFinder {
     add_fault(out_, Severity::warning, place_of(member), std::move(expected), std::move(found));
   }
 
+  bool hoses_known(const Leg& leg) const {
+    return std::all_of(leg.begin(), leg.end(), [this](const Part& p) {
+      return p.kind != PartKind::line || p.type.empty() || find(cat_.hoses, p.type);
+    });
+  }
+
   template <class List>
   bool known(const List& list, const std::string& name) {
     if (find(list, name)) return true;
@@ -98,7 +104,8 @@ class FaultFinder {
           break;
         case PartKind::fitting:
         case PartKind::restriction:
-          if (!(bore_of(leg, i, cat_) > 0))
+          // Beside a hose of an unknown type nothing is said of what takes its bore from it.
+          if (!(bore_of(leg, i, cat_) > 0) && hoses_known(leg))
             fail(p.bore, "a bore above 0, or a line beside it to take it from",
                  fmt::format("{:.6g}", p.bore * 1e3));
           break;

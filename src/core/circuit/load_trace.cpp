@@ -1,12 +1,12 @@
 #include "core/circuit/load_trace.h"
 
-#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <map>
 
 #include "core/circuit/build.h"
+#include "core/circuit/heat.h"
 
 namespace uadze::circuit {
 namespace {
@@ -193,82 +193,55 @@ HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) 
   const double back = delivered - demand;
   const fluid::Liquid liquid = fluid::liquid(c.fuel, c.at.temperature);
   const double rc = liquid.density * liquid.heat_capacity;
-  const double loop = electric + place.engine_bay - injected;  // W into what circulates
-  const double start = c.at.temperature;
-  double tank = start, surge = start, volume = options.start_volume;
-  const double surge_heat = rc * std::max(c.surroundings.surge_volume, 1e-6);
+  const HeatBalance heat{.loop = electric + place.engine_bay - injected,
+                         .lift = has_surge ? lift_power : 0.0,
+                         .tank_loss = place.tank_loss,
+                         .surge_loss = place.surge_loss,
+                         .ambient = place.ambient,
+                         .heat_capacity = rc,
+                         .surge_inside = c.circuit.surge_inside};
+  const double start = c.at.temperature, surge_volume = std::max(c.surroundings.surge_volume, 1e-6);
+  const double step = std::max(options.step, 1e-3), keep = std::max(options.least_volume, 0.1e-3);
+  Temperatures now{start, start};
+  double volume = options.start_volume;
   // Overflow carries what is lifted and not burnt (return to the surge tank) or not drawn (to the main tank).
-  const double overflow = std::max(lift + (to_surge ? back : 0.0) - delivered, 0.0);
-  const double step = std::max(options.step, 1e-3);
-  const double keep = std::max(options.least_volume, 0.1e-3);
-  const auto rail_of = [&](double source) {
-    return delivered > 1e-9 ? source + loop / (rc * delivered) : source;
-  };
+  const HeatMoves moves{.time = step,
+                        .surge_volume = has_surge ? surge_volume : 0.0,
+                        .lifted = lift * step,
+                        .overflow = std::max(lift + (to_surge ? back : 0.0) - delivered, 0.0) * step,
+                        .back = back * step,
+                        .main = delivered * step,
+                        .back_to_surge = to_surge};
+  const auto rail = [&] { return (has_surge ? now.surge : now.tank) + loop_rise(heat, moves); };
   const auto note = [&](double t) {
     out.time.push_back(t);
-    out.tank.push_back(tank);
-    out.surge.push_back(surge);
-    out.rail.push_back(rail_of(has_surge ? surge : tank));
+    out.tank.push_back(now.tank);
+    out.surge.push_back(has_surge ? now.surge : now.tank);
+    out.rail.push_back(rail());
   };
   note(0.0);
-  double refuelled = 0;
   for (double t = 0; t < options.duration - 1e-9; t += step) {
     // Fuel at its start temperature is put in when the tank comes down to what is kept.
     if (volume - demand * step < keep) {
       const double added = options.start_volume - volume;
-      tank = (tank * volume + start * added) / options.start_volume;
+      now.tank = (now.tank * volume + start * added) / options.start_volume;
       volume = options.start_volume;
-      refuelled += added;
     }
+    HeatMoves of_step = moves;
+    of_step.tank_volume = volume;
     volume -= demand * step;
-    Eigen::Matrix2d a = Eigen::Matrix2d::Zero();
-    Eigen::Vector2d b = Eigen::Vector2d::Zero();
-    const double tank_heat = rc * (volume + demand * step);
-    a(0, 0) = tank_heat / step + place.tank_loss;
-    b[0] = tank_heat / step * tank + place.tank_loss * place.ambient;
-    if (has_surge) {
-      const double wall = place.surge_loss;
-      // Surge tank: what comes in at its temperature, all that leaves leaves at its own.
-      a(1, 1) = surge_heat / step + rc * lift + wall;
-      a(1, 0) = -rc * lift;
-      b[1] = surge_heat / step * surge + lift_power;
-      if (to_surge) {
-        // back (T_rail - T_surge) = back loop / (rc delivered)
-        b[1] += delivered > 1e-9 ? back / delivered * loop : 0.0;
-      }
-      if (c.circuit.surge_inside) {
-        a(1, 0) -= wall;
-        a(0, 0) += wall;
-        a(0, 1) -= wall;
-      } else {
-        b[1] += wall * place.ambient;
-      }
-      a(0, 0) += rc * overflow;
-      a(0, 1) -= rc * overflow;
-      if (!to_surge) {
-        a(0, 0) += rc * back;
-        a(0, 1) -= rc * back;
-        b[0] += delivered > 1e-9 ? back / delivered * loop : 0.0;
-      }
-    } else {
-      a(1, 1) = 1;
-      a(1, 0) = -1;
-      b[0] += delivered > 1e-9 ? back / delivered * loop : 0.0;
-    }
-    const Eigen::Vector2d next = a.partialPivLu().solve(b);
-    tank = next[0];
-    surge = next[1];
-    const double source = has_surge ? surge : tank;
-    const double air = place.ambient;
-    out.heat_in += step * (loop + (has_surge ? lift_power : 0.0));
-    out.heat_lost += step * place.tank_loss * (tank - air);
-    if (has_surge && !c.circuit.surge_inside) out.heat_lost += step * place.surge_loss * (surge - air);
-    out.heat_burnt += step * rc * demand * (rail_of(source) - start);
+    now = warmed(now, heat, of_step);
+    out.heat_in += step * (heat.loop + heat.lift);
+    out.heat_lost += step * heat.tank_loss * (now.tank - heat.ambient);
+    if (has_surge && !heat.surge_inside)
+      out.heat_lost += step * heat.surge_loss * (now.surge - heat.ambient);
+    out.heat_burnt += step * rc * demand * (rail() - start);
     note(std::min(t + step, options.duration));
   }
-  out.heat_kept = rc * volume * (tank - start) + (has_surge ? surge_heat * (surge - start) : 0.0);
+  out.heat_kept =
+      rc * (volume * (now.tank - start) + (has_surge ? surge_volume * (now.surge - start) : 0.0));
   Case hot = c;
-  hot.at.temperature = has_surge ? surge : tank;
+  hot.at.temperature = has_surge ? now.surge : now.tank;
   const State end = run(hot);
   for (const PumpState& p : end.pumps)
     if (p.leg.kind == LegKind::main && p.on) {

@@ -1,10 +1,11 @@
 #pragma once
 // The circuit along a lap and over a session: pumps staged, currents, the battery, temperatures.
 //
-//   const LoadRun lap = run_along(c, trace);          // a lap at up to `points` moments
-//   lap.dips, lap.least_difference
-//   const ChargeRun charge = run_charge(c, lap, 3600.0);
-//   const HeatRun heat = run_heat(c, lap, {.duration = 3600, .start_volume = 60e-3});
+// Example:
+//   const circuit::Case c = test::plain_case();
+//   const lap::Lap lap = test::corner_lap(5.0, 8);
+//   const circuit::LoadRun run = run_along(c, starvation::load_trace(lap, lap.fuel_flow), 50);
+//   EXPECT_GT(run.least_difference, 2.5e5);
 #include "core/base/progress.h"
 #include "core/circuit/circuit.h"
 

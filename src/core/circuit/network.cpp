@@ -19,21 +19,21 @@ struct Equation {
   double value, by_from, by_to, by_flow;
 };
 
-/// How the solution is looked for.
-struct Manner {
+/// How the solution is looked for: at first perhaps with laws gentler than the real ones.
+struct Relaxation {
   /// How a shut valve's flow weighs against the pressure that would open it, Pa per m3/s, when it is judged
   /// which of the two states holds (primal-dual active sets, Hintermueller, Ito and Kunisch 2002). Any does
   /// at the solution; on the way one may go to and fro where another does not.
   double seat_weight = 1e8;
   /// 1..0: how much gentler than they are valves open, shut ones hold and pumps lose their prime, for
   /// reaching a difficult state by degrees.
-  double soft = 0.0;
+  double amount = 0.0;
   double shut_resistance() const {
-    return soft > 0 ? std::min(circuit::shut_resistance, 1e10 / soft) : circuit::shut_resistance;
+    return amount > 0 ? std::min(circuit::shut_resistance, 1e10 / amount) : circuit::shut_resistance;
   }
 };
 
-Equation shut(double driving, double q, double by_from, double by_to, const Manner& how) {
+Equation shut(double driving, double q, double by_from, double by_to, const Relaxation& how) {
   return {driving - how.shut_resistance() * q, by_from, by_to, -how.shut_resistance()};
 }
 
@@ -48,7 +48,7 @@ Drop drop_of(const Chain& chain, double q, const fluid::Liquid& liquid, bool gas
 }
 
 Equation equation(const Chain& chain, const Branch& b, double from, double to, double q,
-                  const fluid::Liquid& liquid, const Manner& how) {
+                  const fluid::Liquid& liquid, const Relaxation& how) {
   if (b.gas_back) {
     // Backward comes air. Forward fuel has to be pressed up a rise first, in between nothing flows; a fall
     // gives no suction, as air breaks it.
@@ -82,7 +82,7 @@ std::pair<double, double> wet_share(const PumpCurves& pump, double margin, const
 }
 
 Equation equation(const Pump& pump, const Branch& b, double from, double to, double q,
-                  const fluid::Liquid& liquid, const Manner& how) {
+                  const fluid::Liquid& liquid, const Relaxation& how) {
   const double rise = to - from - b.head;
   if (!pump.running || pump.drive.supply <= 0) {
     const Drop d = drop(Element{rated(std::max(pump.curves->idle_leak, 1e-9), 1e5)}, q, liquid);
@@ -90,8 +90,8 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
   }
   const Operation now = wired(*pump.curves, rise, pump.drive);
   auto [share, by_margin] = wet_share(*pump.curves, from - liquid.vapour_pressure, liquid);
-  share += how.soft * (1 - share);
-  by_margin *= 1 - how.soft;
+  share += how.amount * (1 - share);
+  by_margin *= 1 - how.amount;
   const double forward = std::max(now.flow, 0.0), leak = (1 - share) * shut_leak;
   // Only what goes forward is lost to gas.
   const double flow = (now.flow > 0 ? share * now.flow : now.flow) - leak * rise;
@@ -101,10 +101,10 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
 }
 
 Equation equation(const Relief& r, const Branch& b, double from, double to, double q,
-                  const fluid::Liquid& liquid, const Manner& how) {
+                  const fluid::Liquid& liquid, const Relaxation& how) {
   // Shut it still weeps to where it leads: what it holds in falls to that by and by.
   if (from - r.set + how.seat_weight * q < 0) return shut(from - to + b.head, q, 1.0, -1.0, how);
-  const double slope = std::max(r.slope, 1e6 + how.soft * 1e10);
+  const double slope = std::max(r.slope, 1e6 + how.amount * 1e10);
   const Drop open = drop(Element{r.open}, q, liquid);
   if (r.set + slope * q >= to - b.head + open.value) return {from - r.set - slope * q, 1.0, 0.0, -slope};
   return {from - (to - b.head) - open.value, 1.0, -1.0, -std::max(open.slope, 1e6)};
@@ -113,7 +113,8 @@ Equation equation(const Relief& r, const Branch& b, double from, double to, doub
 // Steps taken where none is better: unequal ones, so that it does not go to and fro between two states.
 constexpr std::array stuck_lengths{1.0, 0.5, 0.3, 0.8, 0.15};
 
-struct State {
+/// Pressures of all nodes and flows of all branches, on the way to the solution.
+struct Iterate {
   std::vector<double> p, q;
 };
 
@@ -128,7 +129,8 @@ class Solver {
   }
 
   /// Largest scaled fault; also fills equations_ and balance_. `total` is the sum of squares.
-  double fault(const State& s, double& total) {
+  double fault(const Iterate& s, double& total) {
+    ++evaluations_;
     double worst = 0;
     total = 0;
     const auto take = [&](double scaled) {
@@ -142,7 +144,7 @@ class Solver {
       const Branch& b = net_.branches[k];
       const auto from = static_cast<size_t>(b.from), to = static_cast<size_t>(b.to);
       equations_[k] = std::visit(
-          [&](const auto& law) { return equation(law, b, s.p[from], s.p[to], s.q[k], liquid_, manner); },
+          [&](const auto& law) { return equation(law, b, s.p[from], s.p[to], s.q[k], liquid_, relaxation); },
           b.law);
       // A shut valve's equation is in Pa of an enormous slope: judged by the flow that it is wrong by.
       const Equation& e = equations_[k];
@@ -155,7 +157,7 @@ class Solver {
   }
 
   /// One Newton step from the faults just computed; false if the matrix is singular.
-  bool step(State& change) {
+  bool step(Iterate& change) {
     matrix_.setZero(free_, free_);
     right_.setZero(free_);
     for (int i = 0; i < free_; ++i) {
@@ -195,9 +197,15 @@ class Solver {
 
   void report(Solution& out) const {
     for (double m : balance_) out.balance = std::max(out.balance, std::abs(m));
-    for (const Equation& e : equations_)
-      out.residual =
-          std::max(out.residual, std::min(std::abs(e.value), std::abs(e.value / e.by_flow) * pump_scale));
+    // Each equation's fault in the unit in which it is the smaller, as it is judged.
+    for (const Equation& e : equations_) {
+      const double pressure = std::abs(e.value), flow = std::abs(e.value / e.by_flow);
+      if (flow / flow_scale <= pressure / pressure_scale)
+        out.flow_residual = std::max(out.flow_residual, flow);
+      else
+        out.pressure_residual = std::max(out.pressure_residual, pressure);
+    }
+    out.evaluations = evaluations_;
   }
 
  private:
@@ -205,10 +213,10 @@ class Solver {
   const fluid::Liquid& liquid_;
 
  public:
-  Manner manner;
+  Relaxation relaxation;
 
  private:
-  int free_ = 0;
+  int free_ = 0, evaluations_ = 0;
   std::vector<int> place_;
   std::vector<Equation> equations_;
   std::vector<double> balance_;
@@ -268,8 +276,8 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
                const SolveOptions& options) {
   Solution out;
   out.reason = fault_of_form(net);
-  State cold{std::vector<double>(net.nodes.size(), 1e5), std::vector<double>(net.branches.size(), 2e-5)};
-  State s = cold;
+  Iterate cold{std::vector<double>(net.nodes.size(), 1e5), std::vector<double>(net.branches.size(), 2e-5)};
+  Iterate s = cold;
   if (start && start->pressure.size() == s.p.size() && start->flow.size() == s.q.size())
     s = {start->pressure, start->flow};
   for (size_t i = 0; i < net.nodes.size(); ++i)
@@ -282,7 +290,7 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
   Solver solver(net, liquid);
   double total = 0, next_total = 0;
   double worst = solver.fault(s, total), next = worst;
-  State change{std::vector<double>(s.p.size(), 0.0), std::vector<double>(s.q.size(), 0.0)}, trial = s;
+  Iterate change{std::vector<double>(s.p.size(), 0.0), std::vector<double>(s.q.size(), 0.0)}, trial = s;
   const auto move = [&](double length) {
     for (size_t i = 0; i < s.p.size(); ++i) trial.p[i] = s.p[i] + length * change.p[i];
     for (size_t k = 0; k < s.q.size(); ++k) trial.q[k] = s.q[k] + length * change.q[k];
@@ -307,22 +315,25 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
   };
   const auto by_degrees = [&](double weight) {
     s = cold;
-    solver.manner.seat_weight = weight;
+    solver.relaxation.seat_weight = weight;
     bool done = false;
-    for (double soft : {1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01, 0.003, 0.001, 1e-4, 1e-5, 0.0}) {
-      solver.manner.soft = soft;
+    for (double amount : {1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01, 0.003, 0.001, 1e-4, 1e-5, 0.0}) {
+      solver.relaxation.amount = amount;
       done = iterate(options.iterations);
     }
     return done;
   };
   // From the given start if there is one, then from cold, then by other ways to the same state.
+  out.way = SolveWay::from_start;
   bool done = start && iterate(options.iterations / 2);
   for (double weight : {1e8, 1e7, 1e10}) {
     if (done) break;
+    out.way = weight == 1e8 ? SolveWay::from_cold : SolveWay::other_weight;
     s = cold;
-    solver.manner.seat_weight = weight;
+    solver.relaxation.seat_weight = weight;
     done = iterate(options.iterations);
   }
+  if (!done) out.way = SolveWay::by_degrees;
   for (double weight : {1e8, 1e10, 1e7})
     if (!done) done = by_degrees(weight);
   solver.fault(s, total);

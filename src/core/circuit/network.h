@@ -1,18 +1,20 @@
 #pragma once
 // A steady network: pressures at nodes, flows in branches.
 //
-//   Network net;
-//   const int tank = net.fixed("tank", 101325), rail = net.node("rail", 30e-6);   // 30 ml/s leave there
-//   net.add({.name = "pump", .from = tank, .to = rail, .law = Pump{&curves, {13.5, 0.05}}});
-//   const Solution now = solve(net, fuel);
-//   if (!now.converged) say(now.reason);
-//
 //   fixed                      free, with withdrawal
 //   (tank)---chain---(o)---pump---(o)---chain---(rail)---regulator---chain---(tank)
 //
 // Unknown are the free nodes' pressures and all flows. Each branch is one equation, each free node's mass
 // balance another; Newton's method on both at once, the branches eliminated (the global gradient method,
 // Todini and Pilati 1988), with steps halved while the residual grows.
+//
+// Example:
+//   circuit::Network net;
+//   const int tank = net.fixed("tank", 101325), rail = net.node("rail", 30e-6);   // 30 ml/s leave there
+//   net.add({.name = "line", .from = tank, .to = rail, .law = circuit::Chain{circuit::Line{.length = 1.0, .bore = 8e-3}}});
+//   const circuit::Solution now = circuit::solve(net, fluid::liquid({}, 293.15));
+//   ASSERT_TRUE(now.converged) << now.reason;
+//   EXPECT_NEAR(now.flow[0], 30e-6, 1e-12);
 #include <span>
 #include <string>
 #include <variant>
@@ -66,14 +68,33 @@ struct Network {
   int add(Branch branch);
 };
 
+/// The way that led to the solution, or the last that was tried.
+enum class SolveWay { from_start, from_cold, other_weight, by_degrees };
+constexpr const char* name_of(SolveWay way) {
+  switch (way) {
+    case SolveWay::from_start:
+      return "from the state before";
+    case SolveWay::from_cold:
+      return "from cold";
+    case SolveWay::other_weight:
+      return "from cold with another weight of the valves' seats";
+    case SolveWay::by_degrees:
+      return "by degrees from gentler valves and pumps";
+  }
+  return nullptr;
+}
+
 struct Solution {
   std::vector<double> pressure;  ///< Pa, absolute, of each node
   std::vector<double> flow;      ///< m3/s of each branch, + from `from` to `to`
   bool converged = false;
-  int iterations = 0;
-  double balance = 0.0;   ///< m3/s, largest mass fault of a free node
-  double residual = 0.0;  ///< Pa or (for pumps) m3/s x 1e10, largest fault of a branch
-  std::string reason;     ///< why there is none
+  SolveWay way = SolveWay::from_cold;
+  int iterations = 0;              ///< Newton steps, of all ways tried
+  int evaluations = 0;             ///< of all branches' equations
+  double balance = 0.0;            ///< m3/s, largest mass fault of a free node
+  double pressure_residual = 0.0;  ///< Pa, largest fault of a branch that is judged by its pressure
+  double flow_residual = 0.0;      ///< m3/s, of one that is judged by its flow
+  std::string reason;              ///< why there is none
 };
 
 struct SolveOptions {

@@ -7,9 +7,10 @@
 //   pickup--[lift leg]---------->|          |--[main leg]--\               ^
 //           <--[overflow leg]----|__________|--[main leg]---+--[feed leg]--+
 //
-//   Circuit c;
-//   c.mains = {{.name = "main", .parts = {pump("main pump, 340 l/h class"), line("rubber, braided", 8,
-//   0.9)}}};
+// Example:
+//   circuit::Circuit c;
+//   c.mains = {{.name = "main", .parts = {test::pump("main pump, 340 l/h class"), test::line(8, 0.9)}}};
+//   EXPECT_EQ(c.mains[0].parts[1].kind, circuit::PartKind::line);
 #include <optional>
 #include <string>
 #include <vector>

@@ -8,12 +8,13 @@
 //         |    `-. 12 V`.           flow never rises with pressure
 //         +---------------- rise
 //
-//   const PumpCurves pump = estimated_curves({.flow = 71e-6, .pressure = 3e5, .voltage = 13.5});
-//   operate(pump, 4e5, 13.2).flow;                          // m3/s at that rise and voltage at the pump
-//   wired(pump, 4e5, {.supply = 13.8, .resistance = 0.05})  // the same through its wires
-//
 // Between two voltages flow and current are linear in voltage at the same rise; outside them the nearest
 // curve is scaled by the affinity laws (flow ~ n, pressure ~ n2, n ~ voltage; current by torque, ~ n2).
+//
+// Example:
+//   const circuit::PumpCurves pump = circuit::estimated_curves({.flow = 71e-6, .pressure = 3e5, .voltage = 13.5});
+//   EXPECT_NEAR(operate(pump, 3e5, 13.5).flow, 71e-6, 1e-12);   // m3/s at that rise and voltage at the pump
+//   EXPECT_LT(wired(pump, 3e5, {.supply = 13.5, .resistance = 0.05}).flow, 71e-6);   // the same through its wires
 #include <filesystem>
 #include <string>
 #include <vector>

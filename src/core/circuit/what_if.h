@@ -1,8 +1,10 @@
 #pragma once
 // Switches that turn the circuit's day bad: one condition changed, all else the same.
 //
-//   apply(WhatIf::loaded_filter, c);
-//   run(c)
+// Example:
+//   circuit::Case c = test::plain_case();
+//   apply(circuit::WhatIf::loaded_filter, c);
+//   EXPECT_LE(available_flow(c), available_flow(test::plain_case()));
 #include <optional>
 #include <string>
 #include <vector>

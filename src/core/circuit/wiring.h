@@ -1,10 +1,11 @@
 #pragma once
 // Wires: resistance by gauge, length and temperature; what they cost in voltage and heat.
 //
-//   wire_resistance(gauge_area(12), 3.0, 293.15)   // 15.6 mohm
-//
 // Copper 1.724e-8 ohm m at 20 °C and +0.393 % per K (IEC 60028); gauge n: d = 0.127 mm x 92^((36-n)/39)
 // (ASTM B258).
+//
+// Example:
+//   EXPECT_NEAR(circuit::wire_resistance(circuit::gauge_area(12), 3.0, 293.15), 15.6e-3, 0.1e-3);   // ohm
 #include <optional>
 #include <span>
 #include <string>

@@ -1,15 +1,16 @@
 #pragma once
 // Petrol-ethanol blends: density, stoichiometric ratio, lower heating value.
 //
-//   Blend e20{.ethanol = 0.20};
-//   density(e20, 303.15);          // kg/m3 at 30 °C
-//   stoichiometric_ratio(e20);     // kg air per kg fuel
-//
 // Volumes are taken as additive; the excess volume of petrol and ethanol is under 0.4 % and left out. The
 // ethanol fraction by volume holds at each component's reference temperature.
 // Sources: CRC Handbook of Chemistry and Physics (ethanol's density, expansion); EN 228 (petrol's density,
 // 720 to 775 kg/m3 at 15 °C, 745 typical); Heywood, Internal Combustion Engine Fundamentals (heating values,
 // air/fuel ratios).
+//
+// Example:
+//   const fluid::Blend e20{.ethanol = 0.20};
+//   EXPECT_NEAR(density(e20, 303.15), 741, 5);             // kg/m3 at 30 °C
+//   EXPECT_NEAR(stoichiometric_ratio(e20), 13.5, 0.1);      // kg air per kg fuel
 #include "core/base/derivation.h"
 
 namespace uadze::fluid {

@@ -2,10 +2,6 @@
 // What a circuit needs to know of the fuel at a temperature: density, viscosity, vapour pressure, heat
 // capacity; and what a measured ethanol content does to the demand.
 //
-//   const Liquid hot = liquid(e20, 333.15);
-//   hot.vapour_pressure;                               // Pa
-//   water_shift_content({.water = 10e-6, .fuel = 90e-6, .boundary = 80e-6}).middle;   // ethanol fraction
-//
 // Viscosity: Andrade's law ln mu = a + B/T for each component (petrol 0.45 mPa s at 20 °C typical, B 1000 K;
 // ethanol 1.20 mPa s, B 1720 K: within 3 % of the CRC Handbook from 0 to 75 °C), blended by volume in the
 // logarithm (Arrhenius 1887).
@@ -13,6 +9,11 @@
 // Antoine (Gmehling and Onken, DECHEMA); the blend as P = s P_petrol + a P_ethanol, a by Margules' activity
 // (2.4 and 1.9), s a curve fitted so that 5 to 10 % ethanol add about 7 kPa to a 60 kPa petrol at 37.8 °C,
 // 40 % give the petrol's own, 85 % give 40 kPa (Andersen et al. 2010, Energy & Fuels). Within about 3 kPa.
+//
+// Example:
+//   const fluid::Liquid hot = fluid::liquid({.ethanol = 0.2}, 333.15);
+//   EXPECT_GT(hot.vapour_pressure, 80e3);                    // Pa
+//   EXPECT_NEAR(fluid::water_shift_content({.water = 10e-6, .fuel = 90e-6, .boundary = 28e-6}).middle, 0.22, 1e-9);
 #include "core/base/derivation.h"
 #include "core/fluid/blend.h"
 

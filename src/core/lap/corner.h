@@ -1,7 +1,11 @@
 #pragma once
 // Corners by distance along the lap, and plain names for places on it.
 //
-//   place_at({{"Heron Sweep", 820, 1010, Hand::left}}, 900);   // "Heron Sweep"
+// Example:
+//   const std::vector<lap::Corner> corners{{"Heron Sweep", 820, 1010, lap::Hand::left}};
+//   EXPECT_EQ(place_at(corners, 900), "Heron Sweep");
+//   EXPECT_EQ(lap::at_place(corners, 900), "in Heron Sweep");
+//   EXPECT_EQ(lap::at_place({}, 1), "at 1 m");
 #include <string>
 #include <vector>
 

@@ -5,8 +5,9 @@
 // File: CSV with the columns time [s], ax [g], ay [g], az [g] in any order: the vehicle's acceleration in
 // vehicle axes, gravity not in it (0, 0, 0 when standing).
 //
-//   const ForceTrace trace = read_acceleration("throw.csv").value;
-//   trace.at(0.35);      // m/s2, between the rows
+// Example:
+//   const auto trace = lap::parse_acceleration("time [s],ax [g],ay [g],az [g]\n0,0,0,0\n1,1,0,0\n", "throw.csv").value;
+//   EXPECT_NEAR(trace.at(0.5).x(), -0.5 * standard_gravity, 1e-12);   // m/s2, between the rows
 #include <filesystem>
 #include <vector>
 

@@ -15,7 +15,10 @@
 //   time [s],distance [m],lat_acc [g],long_acc [g],speed [km/h],throttle [%],rpm [1/min],fuel_flow [l/h]
 //   0.00,0.0,0.012,0.431,182.3,100,8123,96.2
 //
-//   const Read<Lap> lap = read_lap("brackenholt.csv");
+// Example:
+//   const auto lap = lap::read_lap(std::filesystem::path(UADZE_SOURCE_DIR) / "demo/laps/brackenholt-p4.csv").value;
+//   EXPECT_EQ(lap.lateral.size(), lap.time.size());
+//   EXPECT_NEAR(lap.effective_gravity(0).z(), -lap.vertical[0], 1e-12);
 #include <filesystem>
 #include <string>
 #include <vector>

@@ -1,13 +1,12 @@
 #pragma once
 // Standard manoeuvres beside laps: what the fuel feels in a steady turn, a launch, a stop and so on.
 //
-// Example:
-//   using namespace uadze::lap;
-//   const ForceTrace trace = manoeuvre(Manoeuvre::braking, {.strength = 1.4});
-//   EXPECT_NEAR(trace.at(3.0).x(), 1.4 * uadze::standard_gravity, 1e-9);   // the fuel is pushed forward
-//
 //   g |    ______        Each begins and ends with a second at rest (or at steady speed), and comes and goes
 //     |___/      \___    over a fifth of a second, as a tyre lets it.
+//
+// Example:
+//   const auto trace = lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.4});
+//   EXPECT_GT(trace.at((trace.begin() + trace.end()) / 2).x(), 0) << "the fuel runs forward";
 #include "core/lap/force_trace.h"
 
 namespace uadze::lap {

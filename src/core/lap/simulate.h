@@ -15,6 +15,10 @@
 // Harrison 2005, A quasi steady state approach to race car lap simulation.
 // Limits: no tyre temperature, no weight transfer, no gear change time; curvature is blended over
 // `blend_length` where segments meet, as a driver would.
+//
+// Example:
+//   const lap::Track track{.name = "bowl", .closed = true, .segments = {{.length = 400, .radius = 60}}};
+//   EXPECT_EQ(track.segments.size(), 1u);
 #include <cstdint>
 
 #include "core/lap/corner.h"

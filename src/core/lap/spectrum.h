@@ -1,11 +1,12 @@
 #pragma once
 // How strongly a lap shakes the fuel at each frequency.
 //
-//   const Spectrum s = excitation(force_trace(lap));
-//   s.lateral[k]            // m/s2, amplitude of the sine at s.frequency[k]
-//
 // Amplitudes by the discrete Fourier sum over Hann-windowed, overlapping pieces of 20 s (Welch 1967, The use
 // of fast Fourier transform for the estimation of power spectra), the mean taken out of each.
+//
+// Example:
+//   const auto s = lap::excitation(lap::force_trace(test::corner_lap(5.0, 8)), 2.0, 40);
+//   EXPECT_EQ(s.lateral.size(), s.frequency.size());      // m/s2, amplitude of the sine at each frequency
 #include <vector>
 
 #include "core/lap/force_trace.h"

@@ -1,5 +1,8 @@
 #pragma once
 // The fields of a catalogue file, of the simulator's tracks and of its cars.
+//
+// Example:
+//   EXPECT_NE(project::json_schema(project::FileKind::catalogue).dump().find("pumps"), std::string::npos);
 #include "core/circuit/catalogue.h"
 #include "core/lap/simulate.h"
 #include "core/project/field.h"

@@ -1,5 +1,8 @@
 #pragma once
 // The fields of a circuit and its parts.
+//
+// Example:
+//   EXPECT_EQ(project::written(circuit::Wiring{})["feed"].is_string(), true);
 #include "core/circuit/parts.h"
 #include "core/circuit/wiring.h"
 #include "core/project/field.h"

@@ -1,5 +1,9 @@
 #pragma once
 // The fields of laps and sessions, and of the project as a whole.
+//
+// Example:
+//   const session::Session session{.name = "Race"};
+//   EXPECT_EQ(project::written(session)["kind"], "practice");
 #include "core/project/describe_setup.h"
 
 namespace uadze::project {

@@ -1,5 +1,8 @@
 #pragma once
 // The fields of a setup beside tank and circuit.
+//
+// Example:
+//   EXPECT_EQ(project::written(fluid::Blend{.ethanol = 0.1})["ethanol_percent"], 10);
 #include "core/fluid/liquid.h"
 #include "core/project/describe_circuit.h"
 #include "core/project/describe_tank.h"

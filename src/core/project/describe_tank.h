@@ -1,5 +1,8 @@
 #pragma once
 // The fields of a tank and its parts.
+//
+// Example:
+//   EXPECT_EQ(project::written(tank::Sphere{{0, 0, 0}, 0.25})["radius_mm"], 250);
 #include "core/project/field.h"
 #include "core/tank/parts.h"
 

@@ -29,7 +29,7 @@
 //   inline_or_list            the one prism of a tank, its keys without a list
 //   either                    exactly one of two keys
 // Example:
-//   EXPECT_DOUBLE_EQ(in_file::millimetre.to_si(250), 0.25);
+//   EXPECT_DOUBLE_EQ(project::in_file::millimetre.to_si(250), 0.25);
 #include <functional>
 #include <optional>
 #include <span>

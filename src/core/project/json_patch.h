@@ -2,7 +2,9 @@
 // Changes a JSON text only where its meaning changes; every other byte (layout, number forms, unknown keys)
 // stays.
 //
-//   patched_text("{ \"a\": 1.50,  \"x\": 2 }", {{"a", 1.5}}, {{"a", 3}})   // "{ \"a\": 3,  \"x\": 2 }"
+// Example:
+//   const std::string text = R"({ "a": 1.50,  "x": 2 })";
+//   EXPECT_EQ(project::patched_text(text, {{"a", 1.5}}, {{"a", 3}}), R"({ "a": 3,  "x": 2 })");
 #include <string>
 
 #include "core/project/json_reader.h"

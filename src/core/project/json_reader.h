@@ -2,10 +2,14 @@
 // Reads JSON values with their place, unit and range, and collects every fault instead of stopping at the
 // first.
 //
-//   JsonReader root(json, "p4.json", messages);
-//   const double mass = root.number("mass_kg", {.low = 1, .high = 5000});
-//   for (JsonReader part : root.list("parts")) ... part.text("name") ...
+// Example:
+//   Messages messages;
+//   const project::Json json = project::parse_json(R"({"mass_kg": -3, "colour": "red"})", "p4.json");
+//   project::JsonReader root(json, "p4.json", messages);
+//   root.number("mass_kg", {.low = 1, .high = 5000});
 //   root.warn_unknown();                      // keys that nobody asked for
+//   ASSERT_EQ(messages.size(), 2u);
+//   EXPECT_EQ(messages[0].place, "/mass_kg");
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <set>

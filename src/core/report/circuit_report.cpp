@@ -62,7 +62,11 @@ Json point_json(const Case& c, const project::Setup& setup, const State& s,
                 const std::vector<std::string>& what_ifs) {
   Json out{{"setup", setup.name}, {"conditions", conditions_json(c, setup, s, what_ifs)}};
   out["solution"] = {{"converged", s.solution.converged},
+                     {"way", name_of(s.solution.way)},
                      {"steps", s.solution.iterations},
+                     {"evaluations", s.solution.evaluations},
+                     {"pressure_residual_pa", s.solution.pressure_residual},
+                     {"flow_residual_l_h", lh(s.solution.flow_residual)},
                      {"mass_balance_l_h", lh(s.solution.balance)},
                      {"demand_can_flow", can_flow(s)},
                      {"reason", s.solution.reason}};

@@ -4,10 +4,16 @@
 //   start = clean level + flying laps + formation, out and in laps + sample + gauge error
 //   bring back = clean level + sample + gauge error
 //
-//   const Plan plan = make_plan(session, {.clean_level = v, .consumption_per_lap = c, ...});
-//
 // All of it is fuel in the main tank, with surge tank and lines already full: their fuel is on top and is not
 // counted on.
+//
+// Example:
+//   session::Session s{.lap = "dry", .laps = 10};
+//   s.sample = 1e-3;
+//   const session::PlanInput in{.clean_level = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
+//                               .tank_volume = 60e-3, .usable_volume = 57e-3};
+//   EXPECT_NEAR(make_plan(s, in).start, 30e-3, 1e-15);
+//   EXPECT_NEAR(make_plan(s, in).bring_back, 5e-3, 1e-15);
 #include "core/base/derivation.h"
 #include "core/base/fault.h"
 #include "core/session/session.h"

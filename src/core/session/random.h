@@ -2,7 +2,10 @@
 // Random numbers by their place, not by their order: the same seed gives the same draws on any number of
 // threads.
 //
-//   normal_draw(seed, stream, index)     // standard normal
+// Example:
+//   EXPECT_EQ(session::normal_draw(1, 2, 3), session::normal_draw(1, 2, 3)) << "by its place";
+//   EXPECT_NE(session::normal_draw(1, 2, 3), session::normal_draw(2, 2, 3));
+//   EXPECT_NEAR(session::normal_quantile(0.975), 1.959964, 1e-6);
 #include <cstdint>
 
 namespace uadze::session {

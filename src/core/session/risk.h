@@ -4,14 +4,18 @@
 //
 //   need = clean level(g, damping, discharge, submergence) + laps worth x consumption + sample + gauge error
 //
-//   const RiskPlan plan = plan_at_risk(session, input, &band, {.draws = 20000, .seed = 1});
-//   plan.start, plan.bring_back            // m3
-//   plan.causes[0].share                   // of the scatter: covariance of the cause with the whole
-//
 // Drawn, all normal and independent: consumption of the session and of each lap, mean lap time of a timed
 // session (and with it the number of laps), grip, the model's other ranges (band.h; their ends stand for two
 // standard deviations), gauge (its error stands for two). One draw of each per session; setups share draws,
 // so that alternatives differ by what they are, not by luck.
+//
+// Example:
+//   session::Session s{.lap = "dry", .laps = 10};
+//   const session::PlanInput in{.clean_level = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
+//                               .tank_volume = 60e-3, .usable_volume = 57e-3};
+//   const auto plan = plan_at_risk(s, in, nullptr, {.count = 2000, .seed = 1});
+//   EXPECT_GT(plan.start, 29e-3);                                // m3
+//   EXPECT_EQ(plan.causes[0].name, "consumption");     // of the scatter: covariance of the cause with the whole
 #include <cstdint>
 
 #include "core/session/plan.h"

@@ -1,8 +1,9 @@
 #pragma once
 // Alternatives against several ends at once: those that no other beats in all of them.
 //
-//   std::vector<Cost> costs = {{47.5e-3, 12.0, 9.0, 4, 0.2}, ...};       // all the smaller the better
-//   for (size_t i : non_dominated(costs)) ...
+// Example:
+//   const std::vector<sizing::Cost> costs{{1, 2, 2, 2, 2}, {2, 1, 2, 2, 2}, {2, 2, 2, 2, 2}};   // the smaller the better
+//   EXPECT_EQ(sizing::non_dominated(costs), (std::vector<size_t>{0, 1}));
 #include <array>
 #include <cstddef>
 #include <vector>

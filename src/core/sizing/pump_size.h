@@ -2,9 +2,12 @@
 // Which pump class, and how many: every class of the catalogue put in the place of the fitted one, at the
 // real pressure, voltage, temperature and wires.
 //
-//   const auto mains = main_pump_choices(c, demand, {.margin = 0.1});
-//   mains[0].type, mains[0].count, mains[0].meets
-//   const Staging stage = propose_staging(c, mains[0], demand)
+// Example:
+//   const circuit::Case c = test::plain_case();
+//   const auto mains = sizing::main_pump_choices(c, c.at.demand, {.margin = 0.1});
+//   ASSERT_FALSE(mains.empty());
+//   EXPECT_TRUE(mains[0].meets);
+//   EXPECT_GE(mains[0].flow, 1.1 * c.at.demand);
 #include "core/base/progress.h"
 #include "core/circuit/circuit.h"
 

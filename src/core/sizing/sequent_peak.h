@@ -5,7 +5,7 @@
 // Example:
 //   using namespace uadze;
 //   // A litre a minute is drawn, two come in every other half minute: half a litre must be stored.
-//   const std::vector<double> time{0, 30, 30.001, 60}, supply{0, 0, 2e-3 / 60, 2e-3 / 60}, draw(4, 1e-3 / 60);
+//   const std::vector<double> time{0, 30, 30.001, 60}, supply{0, 0, 2.1e-3 / 60, 2.1e-3 / 60}, draw(4, 1e-3 / 60);
 //   EXPECT_NEAR(sizing::needed_capacity({time, supply, draw}), 0.5e-3, 1e-7);
 #include <span>
 

@@ -68,23 +68,11 @@ struct Deficit {
 std::optional<Deficit> deficit_of(const FuelSystem& car, const Course& course, double level, double most) {
   starvation::Marcher march(car, course, level, {.bottomless = true});
   march.enter();
-  Deficit out;
-  const double full = car.surge->volume;
-  double before = march.chain().surge();
-  starvation::Settling settling;
-  for (int lap = 0; lap < 14; ++lap) {
-    out.start = full - before;
-    march.lap(out.trace);
-    const double after = march.chain().surge(), change = before - after;
-    if (!course.repeated || std::abs(change) < 2e-6) return out;
-    if (full - after > most) return std::nullopt;
-    if (const double drop = settling.drop(change, most); drop > 0) {
-      if (settling.endless() || full - after + drop > most) return std::nullopt;
-      march.set_surge(after - drop);
-    }
-    before = march.chain().surge();
-  }
-  return out;
+  starvation::Drive driven = drive_laps(
+      march, course, {.room = [most](const starvation::LapTrace&) { return most; }, .within_room = true});
+  const double lacking = car.surge->volume - driven.start;
+  if (driven.beyond || car.surge->volume - march.reserve() > most) return std::nullopt;
+  return Deficit{std::move(driven.trace), lacking};
 }
 
 }  // namespace

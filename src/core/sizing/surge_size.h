@@ -9,13 +9,17 @@
 //          |_______________         lift: the tank must bridge that, and more lift buys nothing.
 //              lift flow
 //
-//   const SurgeSizing size = size_surge(car, {&course}, clean_level, {});
-//   size.needed, size.curves[0].points, size.bridge
-//
 // Cumulative deficit (Rippl 1883; sequent peak, Thomas and Burden 1963): the run is driven with a surge tank
 // that may be overdrawn, coupled to the moving fuel, until the deficit repeats; then the least tank is found
 // with which surge tank, line and rail, marched over that run's draw, have no starvation event. Its own tilt
 // and pickup count (starvation/surge.h).
+//
+// Example:
+//   const starvation::FuelSystem car = test::surge_car(1e-3, 6e-5);
+//   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
+//   const starvation::Course course = test::course_of(car, lap);
+//   const auto size = sizing::size_surge(car, {&course}, 5e-3, {.lift_factors = {1.0, 2.0}});
+//   EXPECT_GE(size.needed, size.bridge * 0.99);   // more lift never needs more volume
 #include "core/base/progress.h"
 #include "core/starvation/starvation_map.h"
 

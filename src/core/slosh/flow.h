@@ -16,12 +16,13 @@
 // Over a step dt a pair of spaces with areas A1, A2 that drain into each other through one opening follows
 // d(dh)/dt = -Q (1/A1 + 1/A2), whose solution is exact for the square-root law: no step overshoots.
 //
-//   OpeningFlows flows(tank, options);
-//   flows.advance(sides, 0.01);            // sides: volumes and surfaces; their volumes are changed
-//   flows.fuel()[k], flows.locked()[i]
-//
 // Limits: quasi-steady, no inertia of the fuel in the opening; no gas and fuel passing each other in the same
 // part of an opening without a difference of pressure.
+//
+// Example:
+//   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
+//   const slosh::OpeningFlows flows(tank, {});
+//   EXPECT_TRUE(flows.fuel().empty()) << "one space, no openings";
 #include "core/slosh/planar.h"
 #include "core/tank/tank.h"
 

@@ -11,11 +11,15 @@
 // fuel's whole surface:  integral |grad phi|2 dV = closed integral phi d(phi)/dn dA. The values come from
 // above and fall with the degree; walls need no condition of their own.
 //
-//   const Modes modes = first_modes(solid, 0.020, Vec3(0, 0, -9.81));
-//   modes.frequency[0], modes.direction[0]          // rad/s, lowest first
-//
 // Limits: small waves of a fuel without friction. Re-entrant corners (a box standing in the space) cost some
 // accuracy: compare with a degree two higher.
+//
+// Example:
+//   const tank::Solid box = make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}});
+//   const auto modes = slosh::first_modes(box, 0.6 * 0.4 * 0.1, Vec3(0, 0, -9.81));
+//   EXPECT_EQ(modes.state, slosh::ModeState::found);
+//   const double k = M_PI / 0.6;             // rad/s, lowest first: along the box
+//   EXPECT_NEAR(modes.frequency[0], std::sqrt(9.81 * k * std::tanh(k * 0.1)), 1e-4);
 #include <vector>
 
 #include "core/slosh/planar.h"

@@ -1,12 +1,14 @@
 #pragma once
 // The fuel's way through a trace of forces, by the settled or the planar model.
 //
-//   FuelMotion fuel(tank, pickups, 0.012, {.model = Model::planar});
+// Example:
+//   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
+//   const auto trace = lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.0});
+//   const std::vector<tank::Pickup> none;
+//   slosh::FuelMotion fuel(tank, none, 0.012, {.model = slosh::Model::planar});
 //   fuel.begin(trace.at(0));
 //   fuel.move(trace, 0.0, 0.02);              // 20 ms on
-//   fuel.surface(0), fuel.wet(1) ...
-//
-//   const auto motion = slosh_motion(tank, pickups, 0.012, trace, {.step = 0.01});   // all of it, sampled
+//   EXPECT_NEAR(fuel.volume(0), 0.012, 1e-15);
 #include <optional>
 #include <vector>
 

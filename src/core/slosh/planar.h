@@ -22,13 +22,16 @@
 // zeta_wall by the laminar boundary layer (Mikishev and Dorozhkin, as given in Abramson 1966, NASA SP-106,
 // with half of L as the radius).
 //
-//   PlanarSpace space(solid, 0.020);
-//   space.settle(Vec3(0, 0, -9.81));
-//   for (...) space.step(f, 0.01);          // any step: cut up inside as frequency and turn rate ask
-//   space.surface(), space.centroid();
-//
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
 // frequency is held to `fastest`, which slows only what hardly moves.
+//
+// Example:
+//   const tank::Solid solid = make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}});
+//   slosh::PlanarSpace space(solid, 0.020);
+//   space.settle(Vec3(0, 0, -9.81));
+//   space.step(Vec3(-5, 0, -9.81), 0.1);          // any step: cut up inside as frequency and turn rate ask
+//   EXPECT_NE(space.surface().normal.x(), 0.0);
+//   EXPECT_NEAR(space.volume(), 0.020, 1e-15);
 #include <array>
 #include <vector>
 

@@ -2,13 +2,15 @@
 // The planar model of a whole tank: a moving plane in each space (planar.h), joined by the flow of fuel and
 // gas through the openings (flow.h).
 //
-//   PlanarTank fuel(tank, level_fill(tank, 0.020));
-//   fuel.settle(Vec3(0, 0, -9.81));
-//   fuel.step(f, 0.01);
-//   fuel.space(0).surface(), fuel.volume(0), fuel.flow(1) ...
-//
 // Volume is kept to rounding: what leaves one space is what the other gets. Fuel may be drawn and returned
 // (draw, a negative volume returns).
+//
+// Example:
+//   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
+//   slosh::PlanarTank fuel(tank, slosh::level_fill(tank, 0.020));
+//   fuel.settle(Vec3(0, 0, -9.81));
+//   fuel.step(Vec3(-5, 0, -9.81), 0.01);
+//   EXPECT_NEAR(fuel.volume(), 0.020, 1e-15);
 #include <vector>
 
 #include "core/slosh/flow.h"

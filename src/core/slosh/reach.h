@@ -5,10 +5,13 @@
 //        90      |      the point at angle 0 is acceleration forward (fuel runs back), 90 a left-hand corner
 //     -----------+----  (fuel runs right), 180 braking; the distance from the middle is the volume.
 //                |
-//   const Reach reach = pickup_reach(tank, pickup, 1.2, 72);
-//   reach.volume[18]             // m3 in a steady left-hand corner of 1.2 g
 //
 // The fuel is filled level and then settles (settled.h), so that what a collector holds back counts.
+//
+// Example:
+//   const tank::Tank tank = plain_tank(make_solid(tank::Box{{-0.3, -0.25, 0}, {0.3, 0.25, 0.3}}));
+//   const auto reach = slosh::pickup_reach(tank, {"middle", {0, 0, 0}, 0.0, "engine"}, 0, 0.5, 4);
+//   EXPECT_NEAR(reach.volume[1], 0.6 * 0.25 * 0.125 / 2, 1e-9);   // m3, a wedge in a steady left-hand corner
 #include <vector>
 
 #include "core/base/progress.h"

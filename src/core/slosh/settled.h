@@ -5,15 +5,18 @@
 //   n = -f/|f|                        the surface's normal
 //   { x : n.x <= offset } n space     the fuel of each space, its offset found from its volume
 //
-//   SettledTank settled(tank, level_fill(tank, 0.020));
-//   settled.update(effective_gravity(acceleration));
-//   settled.surface(0), settled.volume(0)
-//
 // Spaces communicate where an opening is wet: fuel runs over its lowest edge until the surfaces are even, and
 // only the way that the opening passes. What is behind a dry edge is trapped and stays for the next instant.
 //
 // Limits: no inertia (the fuel arrives at once and never overshoots), no gas held in, no time to flow. Below
 // `weightless` there is no surface to speak of; the last direction is kept.
+//
+// Example:
+//   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
+//   slosh::SettledTank settled(tank, slosh::level_fill(tank, 0.020));
+//   settled.update(slosh::effective_gravity(Vec3(0, 2, 0)));
+//   EXPECT_NEAR(settled.surface(0).normal.y() / settled.surface(0).normal.z(), 2 / standard_gravity, 1e-12);
+//   EXPECT_NEAR(settled.volume(0), 0.020, 1e-15);
 #include <vector>
 
 #include "core/tank/pickup.h"

@@ -2,14 +2,20 @@
 // How sure the clean level is, as far as the model itself goes: what may be off is moved to the ends of its
 // range, one at a time, and the clean level is found again.
 //
-//   const ModelBand band = model_band(car, course, clean.level);
-//   band.low, band.high          // m3: all together, in quadrature, each side for itself
-//
 // The ranges stand for about two standard deviations (decision 0018):
 //   grip      +-5 %      lateral and longitudinal acceleration: another tyre, track, driver
 //   damping   0.10..0.20 that large waves tend to (0.15 fits the two-phase calculation best)
 //   discharge +-10 %     of the openings (0.6 to 0.7 about 0.65)
 //   submergence 0.5..1.5 of the critical one (Lubin and Springer give the onset only)
+//
+// Example:
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
+//   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
+//   const starvation::Course course = test::course_of(car, lap);
+//   const double clean = clean_level(car, course).level;
+//   const starvation::ModelBand band = model_band(car, course, clean);
+//   EXPECT_LE(band.low, clean);
+//   EXPECT_GE(band.high, clean);      // m3: all together, in quadrature, each side for itself
 #include "core/starvation/starvation_map.h"
 
 namespace uadze::starvation {

@@ -2,28 +2,21 @@
 // What the pumps do along a lap while they have fuel: the circuit's answer at each sample, or the constants
 // entered where a setup has no circuit.
 //
-//   const Delivery delivery = circuit_delivery(c, car, lap, demand);
-//   delivery.lift[0][i], delivery.main[i], delivery.fed[i]
-//
 // The circuit is solved at up to `points` moments of the lap, with its stages, voltage, acceleration heads
 // and manifold pressure, and lies straight between them. Limits: no level over the pickups (a few kPa, on the
 // safe side); the surge tank is full in it, so that the overflow's back-pressure stands against the lift
 // pumps.
+//
+// Example:
+//   const starvation::FuelSystem car = test::surge_car(1e-3, 4e-5);
+//   const starvation::Delivery delivery = constant_delivery(car, std::vector<double>(10, 3e-5));
+//   EXPECT_EQ(delivery.lift[0][7], 4e-5);
+//   EXPECT_FALSE(delivery.by_circuit);
+#include "core/circuit/heat.h"
 #include "core/circuit/load_trace.h"
 #include "core/starvation/fuel_system.h"
 
 namespace uadze::starvation {
-
-/// What the heat balance of a run needs.
-struct DeliveryHeat {
-  double loop = 0.0;         ///< W, mean, into the fuel that circulates: pumps, engine bay
-  double lift = 0.0;         ///< W, mean, of the lift pumps
-  double tank_loss = 0.0;    ///< W/K
-  double surge_loss = 0.0;   ///< W/K
-  double ambient = 298.15;   ///< K
-  double heat_capacity = 0;  ///< J/(m3 K)
-  bool surge_inside = true;
-};
 
 /// All by sample of the lap.
 struct Delivery {
@@ -31,7 +24,7 @@ struct Delivery {
   std::vector<double> main;               ///< m3/s through the main pumps
   std::vector<double> fed, set;           ///< Pa across the injectors: as they are fed, as they should be
   bool by_circuit = false;
-  DeliveryHeat heat;
+  circuit::HeatBalance heat;
   double vapour_margin = 0.0;  ///< Pa, least at a main pump's inlet; 0 without a circuit
 };
 

@@ -2,7 +2,11 @@
 // The car's fuel side as engineering objects: the tank's solid, its pickups, the lift pumps they delivery,
 // the reserve (surge tank or line), the engine. Immutable once made; runs are free functions over it.
 //
-//   FuelSystem car{.tank = shared_tank(plain_tank(make_solid(prism))), .pickups = {...}, ...};
+// Example:
+//   using namespace uadze;
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});   // a box, one pickup to the engine
+//   EXPECT_NEAR(car.tank->volume(), 0.6 * 0.5 * 0.3, 1e-12);
+//   EXPECT_EQ(car.reserve_capacity(), car.line_hold) << "no surge tank";
 #include <memory>
 #include <optional>
 #include <string>

@@ -17,50 +17,20 @@ void tell_coverage(Coverage& out, size_t samples) {
     }
 }
 
-struct Cycle {
-  LapTrace trace;
-  std::vector<LeanStretch> stretches;
-  int laps = 1, first_short = 0;
-  bool settled = true;
-  Ledger ledger;
-};
-
-/// Drives until the lap repeats itself, with strides where the surge tank only drains from lap to lap.
-Cycle drive(const FuelSystem& car, const Course& course, double level, const RunOptions& options,
-            std::vector<slosh::Instant>* motion, bool only_clean) {
-  Cycle out;
-  out.trace.motion = motion;
-  MarchOptions how;
-  how.longest_part = options.longest_part;
-  Marcher march(car, course, level, how);
-  march.enter();
-  const double scale = car.surge ? car.surge->volume : std::max(car.line_hold, 1e-6);
-  const auto held = [&] { return car.surge ? march.chain().surge() : march.chain().line_fuel(); };
-  Settling settling;
-  for (int lap = 1;; ++lap) {
-    if (options.progress) options.progress->check();
-    const double before = held();
-    const bool whole = march.lap(out.trace, only_clean && lap == 1);
-    out.stretches = march.stretches();
-    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps + settling.laps_skipped();
-    if (!whole || !course.repeated) break;
-    const double after = held();
-    out.settled = std::abs(after - before) <= 2e-3 * scale;
-    if (out.settled || lap >= options.most_laps) break;
-    // A lap that starves and does not fill starves again.
-    if (only_clean && !out.stretches.empty() && after <= before) break;
-    ++out.laps;
-    if (!car.surge) continue;
+/// Until the lap repeats itself, with strides where the surge tank only drains from lap to lap.
+DriveOptions drive_options(const FuelSystem& car, const Course& course, const RunOptions& options) {
+  DriveOptions how{.most_laps = options.most_laps,
+                   .same = 2e-3 * (car.surge ? car.surge->volume : std::max(car.line_hold, 1e-6)),
+                   .progress = options.progress};
+  if (car.surge)
     // Not further down than nearly to where the pickup begins to draw gas.
-    double room = car.surge->volume;
-    for (size_t i = 0; i < out.trace.reserve.size(); ++i)
-      room = std::min(room, out.trace.reserve[i] - course.reach[i].covered);
-    if (const double drop = settling.drop(before - after, 0.9 * room); drop > 0)
-      march.set_surge(std::max(after - drop, 0.0));
-  }
-  out.laps += settling.laps_skipped();
-  out.ledger = march.ledger();
-  return out;
+    how.room = [&car, &course](const LapTrace& trace) {
+      double room = car.surge->volume;
+      for (size_t i = 0; i < trace.reserve.size(); ++i)
+        room = std::min(room, trace.reserve[i] - course.reach[i].covered);
+      return std::max(0.9 * room, 0.0);
+    };
+  return how;
 }
 
 }  // namespace
@@ -90,7 +60,11 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
 }
 
 bool is_clean(const FuelSystem& car, const Course& course, double level, Progress* progress) {
-  return drive(car, course, level, {.progress = progress}, nullptr, true).stretches.empty();
+  Marcher march(car, course, level);
+  march.enter();
+  DriveOptions how = drive_options(car, course, {.progress = progress});
+  how.only_clean = true;
+  return drive_laps(march, course, how).stretches.empty();
 }
 
 void adopt(LevelRun& run, LapTrace&& trace) {
@@ -108,11 +82,14 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
   const lap::Lap& lap = *course.lap;
   LevelRun run;
   run.level = level;
-  Cycle cycle = drive(car, course, level, options, options.with_motion ? &run.motion : nullptr, false);
+  Marcher march(car, course, level, {.longest_part = options.longest_part});
+  march.enter();
+  Drive cycle = drive_laps(march, course, drive_options(car, course, options),
+                           options.with_motion ? &run.motion : nullptr);
   adopt(run, std::move(cycle.trace));
   run.laps = cycle.laps;
   run.settled = cycle.settled;
-  run.ledger = cycle.ledger;
+  run.ledger = march.ledger();
   run.events = explain(car, course, run, cycle.stretches);
   run.first_short_lap = run.events.empty() ? 0 : std::max(cycle.first_short, 1);
 

@@ -6,9 +6,15 @@
 // what is burnt is replaced, and what the surge tank lacks stands in the main tank meanwhile. A repeated lap
 // is driven until the surge tank ends it as it began it; a run from rest is driven once.
 //
-//   const Course course = completed({.lap = &lap, .demand = engine_demand(car, lap)}, car);
-//   const LevelRun run = run_level(car, course, 0.012);
-//   run.clean(), run.events[0].cause.in(units), run.ledger.error()
+// Example:
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
+//   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
+//   const starvation::Course course = test::course_of(car, lap);
+//   EXPECT_TRUE(run_level(car, course, 40e-3).clean());
+//   const starvation::LevelRun low = run_level(car, course, 5e-3);
+//   ASSERT_FALSE(low.clean());
+//   EXPECT_EQ(low.events[0].place, "Long Left");
+//   EXPECT_NEAR(low.ledger.error(), 0, 1e-12);
 #include "core/base/phrase.h"
 #include "core/base/progress.h"
 #include "core/starvation/march.h"

@@ -146,8 +146,7 @@ Marcher::Marcher(const FuelSystem& car, const Course& course, double level, cons
           course.delivery->fed.front()),
       monitor_(car.limits),
       wet_(car.pickups.size(), 1.0),
-      tank_heat_(options.temperature),
-      surge_heat_(options.temperature) {
+      temperatures_{options.temperature, options.temperature} {
   for (const LiftPump& pump : car.lift_pumps) {
     lift_pickups_.emplace_back();
     for (size_t p = 0; p < car.pickups.size(); ++p)
@@ -223,29 +222,19 @@ void Marcher::set_surge(double volume) {
 }
 
 void Marcher::warm(const ChainStep& s, double back) {
-  const DeliveryHeat& heat = course_->delivery->heat;
-  const double rc = heat.heat_capacity, main = std::max(s.main, s.demand);
-  if (rc <= 0 || main <= 0) return;
-  const double source = car_->surge ? surge_heat_ : tank_heat_;
-  const double rail = source + heat.loop / (rc * main);
-  const double tank_volume = std::max(fuel_.total(), 0.2e-3), dt = s.time;
-  const double walls = heat.surge_inside ? tank_heat_ : heat.ambient;
-  if (car_->surge) {
-    const double volume = std::max(chain_.surge(), 0.05e-3);
-    const bool home = car_->surge->engine_return == circuit::ReturnTo::surge_tank;
-    surge_heat_ +=
-        (s.fuel * (tank_heat_ - surge_heat_) + (home ? chain_.returned() * (rail - surge_heat_) : 0.0) +
-         dt * (heat.lift - heat.surge_loss * (surge_heat_ - walls)) / rc) /
-        volume;
-    tank_heat_ += (chain_.overflow() * (surge_heat_ - tank_heat_) +
-                   (home ? 0.0 : chain_.returned() * (rail - tank_heat_))) /
-                  tank_volume;
-    if (heat.surge_inside)
-      tank_heat_ += dt * heat.surge_loss * (surge_heat_ - tank_heat_) / (rc * tank_volume);
-  } else {
-    tank_heat_ += back * (rail - tank_heat_) / tank_volume;
-  }
-  tank_heat_ -= dt * heat.tank_loss * (tank_heat_ - heat.ambient) / (rc * tank_volume);
+  const circuit::HeatBalance& heat = course_->delivery->heat;
+  const double main = std::max(s.main, s.demand);
+  if (heat.heat_capacity <= 0 || main <= 0) return;
+  // Lumps that run dry keep a little, so that they do not boil on paper.
+  temperatures_ = warmed(temperatures_, heat,
+                         {.time = s.time,
+                          .tank_volume = std::max(fuel_.total(), 0.2e-3),
+                          .surge_volume = car_->surge ? std::max(chain_.surge(), 0.05e-3) : 0.0,
+                          .lifted = s.fuel,
+                          .overflow = chain_.overflow(),
+                          .back = car_->surge ? chain_.returned() : back,
+                          .main = main * s.time,
+                          .back_to_surge = car_->surge && car_->surge->engine_return == circuit::ReturnTo::surge_tank});
 }
 
 void Marcher::note(LapTrace& trace, size_t i, double supply) {
@@ -256,7 +245,7 @@ void Marcher::note(LapTrace& trace, size_t i, double supply) {
   trace.rail[i] = chain_.difference();
   trace.gas[i] = chain_.gas_drawn();
   trace.level[i] = fuel_.total();
-  if (options_.heat) trace.tank_heat[i] = tank_heat_, trace.surge_heat[i] = surge_heat_;
+  if (options_.heat) trace.tank_heat[i] = temperatures_.tank, trace.surge_heat[i] = temperatures_.surge;
   if (trace.motion)
     trace.motion->push_back(slosh::instant_of(fuel_, course_->lap->time[i], car_->pickups.size()));
 }
@@ -332,24 +321,53 @@ Ledger Marcher::ledger() const {
 
 double Settling::drop(double change, double room) {
   const double last = std::exchange(last_, change);
-  endless_ = false;
+  beyond_ = false;
   if (change <= 0 || last <= 0 || room <= change) return 0.0;
   const double slows = change / last;
-  endless_ = slows > 0.995;
-  const double rest = endless_ ? infinite : change * slows / (1 - slows);
+  const bool endless = slows > 0.995;
+  const double rest = endless ? infinite : change * slows / (1 - slows);
+  beyond_ = rest > room;
   double drop = rest;
   if (rest <= room) {
     if (drop < change) return 0.0;
     skipped_ += static_cast<int>(std::ceil(std::log(2e-3) / std::log(slows)));
   } else {
     // As many whole laps as there is room for: n of them take rest (1 - slows^n), or n times the change.
-    const double laps = std::floor(endless_ ? room / change : std::log1p(-room / rest) / std::log(slows));
+    const double laps = std::floor(endless ? room / change : std::log1p(-room / rest) / std::log(slows));
     if (laps < 1) return 0.0;
-    drop = endless_ ? laps * change : rest * (1 - std::pow(slows, laps));
+    drop = endless ? laps * change : rest * (1 - std::pow(slows, laps));
     skipped_ += static_cast<int>(laps);
   }
   last_ = 0.0;
   return drop;
+}
+
+Drive drive_laps(Marcher& march, const Course& course, const DriveOptions& options,
+                 std::vector<slosh::Instant>* motion) {
+  Drive out;
+  out.trace.motion = motion;
+  Settling settling;
+  for (int lap = 1;; ++lap) {
+    if (options.progress) options.progress->check();
+    out.start = march.reserve();
+    const bool whole = march.lap(out.trace, options.only_clean && lap == 1);
+    out.stretches = march.stretches();
+    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps + settling.laps_skipped();
+    if (!whole || !course.repeated) break;
+    const double after = march.reserve(), change = out.start - after;
+    out.settled = std::abs(change) <= options.same;
+    if (out.settled || lap >= options.most_laps) break;
+    // A lap that starves and does not fill starves again.
+    if (options.only_clean && !out.stretches.empty() && change >= 0) break;
+    ++out.laps;
+    if (!options.room) continue;
+    const double room = options.room(out.trace), drop = settling.drop(change, room);
+    out.beyond = options.within_room && settling.beyond();
+    if (out.beyond) break;
+    if (drop > 0) march.set_surge(after - drop);
+  }
+  out.laps += settling.laps_skipped();
+  return out;
 }
 
 bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace& trace, double lacking,

@@ -2,16 +2,22 @@
 // The march of a run: the moving fuel, the pickups' draw, the lift pumps, the surge tank, the line and the
 // rail, step by step along a lap, with every drop accounted for.
 //
-//   Marcher march(car, course, 0.012);
-//   march.enter();                    // the fuel comes to the lap's start as it does on a flying lap
-//   LapTrace trace;
-//   march.lap(trace);                 // again for the next lap
-//   march.stretches(), march.ledger().error()
-//
 // Several pickups of one pump share its flow as their mixtures' densities let them under the same suction:
 // q ~ 1/sqrt(rho_m), rho_m = w rho + (1 - w) rho_gas. A bare pickup beside a covered one takes nearly all of
 // it.
+//
+// Example:
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
+//   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
+//   const starvation::Course course = test::course_of(car, lap);
+//   starvation::Marcher march(car, course, 40e-3);
+//   march.enter();               // the fuel comes to the lap's start as it does on a flying lap
+//   starvation::LapTrace trace;
+//   march.lap(trace);            // again for the next lap
+//   EXPECT_TRUE(march.stretches().empty());
+//   EXPECT_NEAR(march.ledger().error(), 0, 1e-12);
 #include <array>
+#include <functional>
 
 #include "core/lap/corner.h"
 #include "core/lap/force_trace.h"
@@ -112,6 +118,8 @@ class Marcher {
   const SupplyChain& chain() const { return chain_; }
   const slosh::FuelMotion& fuel() const { return fuel_; }
   Ledger ledger() const;
+  /// m3 of what is drained and refilled: the surge tank, or the line.
+  double reserve() const { return car_->surge ? chain_.surge() : chain_.line_fuel(); }
   /// Sets the surge tank's volume; the difference goes to the tank or comes from it.
   void set_surge(double volume);
 
@@ -136,7 +144,7 @@ class Marcher {
   std::vector<size_t> engine_pickups_;
   std::vector<double> wet_;
   double spill_ = 0.0, replaced_ = 0.0, start_ = 0.0;
-  double tank_heat_, surge_heat_;
+  circuit::Temperatures temperatures_;
 };
 
 /// Where a surge tank that drains lap by lap comes to rest: what it lacks stands in the main tank and covers
@@ -146,15 +154,40 @@ class Settling {
  public:
   /// After a lap that took `change` (m3): how much further to let it down at once (m3), 0: drive on.
   double drop(double change, double room);
-  /// Whether it did not slow at all: it drains until it is empty.
-  bool endless() const { return endless_; }
+  /// Whether it would come to rest only beyond the room, or never: it drains until it is empty.
+  bool beyond() const { return beyond_; }
   int laps_skipped() const { return skipped_; }
 
  private:
   double last_ = 0.0;
-  bool endless_ = false;
+  bool beyond_ = false;
   int skipped_ = 0;
 };
+
+struct DriveOptions {
+  int most_laps = 14;  ///< driven; what is between is strided over by the reserve's own balance
+  double same = 2e-6;  ///< m3 by which a lap may end otherwise than it began and still repeats itself
+  /// m3 that a stride may take, after a lap; nothing: no strides.
+  std::function<double(const LapTrace&)> room;
+  bool only_clean = false;      ///< ends as soon as it is clear that there is trouble
+  bool within_room = false;     ///< ends where it would come to rest beyond the room
+  Progress* progress = nullptr;  ///< asked before every lap whether to go on
+};
+
+/// Laps driven one after the other until they repeat themselves.
+struct Drive {
+  LapTrace trace;  ///< of the last lap
+  std::vector<LeanStretch> stretches;
+  int laps = 1;         ///< those strided over included
+  int first_short = 0;  ///< the first lap with a stretch, from 1; 0: none
+  double start = 0.0;   ///< m3 of the reserve as the last lap began
+  bool settled = true;
+  bool beyond = false;  ///< it comes to rest beyond the room
+};
+
+/// `motion`: where the fuel of the last lap is told, or nullptr.
+Drive drive_laps(Marcher& march, const Course& course, const DriveOptions& options,
+                 std::vector<slosh::Instant>* motion = nullptr);
 
 /// The chain alone along a lap whose pickups' draw is known from a run: what another surge tank would have
 /// made of it. `lacking`: m3 under full at the start. `laps`: repeated so often, the surge tank going on as

@@ -7,6 +7,12 @@
 //     8 l |--covered-thin----covered-- clean level
 //         |  thin    DRY     covered
 //       0 +--------------------------- distance
+//
+// Example:
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
+//   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
+//   const auto map = starvation::starvation_map(car, test::course_of(car, lap), {.levels = 5});
+//   EXPECT_EQ(map.rows.size(), 5u);
 #include "core/base/derivation.h"
 #include "core/base/progress.h"
 #include "core/base/require.h"

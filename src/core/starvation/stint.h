@@ -2,12 +2,16 @@
 // A stint: laps with the fuel burning down, from a start fuel to the first trouble, to the last lap, or until
 // the tank is empty.
 //
-//   const StintRun stint = run_stint(car, course, {.start = 0.040, .laps = 20});
-//   stint.laps.back().least_reserve, stint.first_event
-//
 // Temperatures, where the circuit gives them: lumps of fuel in the main tank, the surge tank and the rail's
 // loop; the surge tank warms by what comes back from the rail (pumps, regulator, engine bay) and is cooled by
 // what is lifted.
+//
+// Example:
+//   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
+//   const lap::Lap lap = test::corner_lap(0, 8);
+//   const auto stint = run_stint(car, test::course_of(car, lap), {.start = 0.040, .laps = 20});
+//   EXPECT_EQ(stint.laps.size(), 20u);
+//   EXPECT_NEAR(stint.laps.back().level, 0.040 - 20 * stint.laps.back().burnt, 1e-4);
 #include "core/base/progress.h"
 #include "core/starvation/level_run.h"
 

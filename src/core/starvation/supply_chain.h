@@ -18,6 +18,12 @@
 //
 // Limits: no gas that dissolves under pressure, which would be milder; a pump that draws gas is taken
 // to move it on at the same flow, as long as it does.
+//
+// Example:
+//   const starvation::FuelSystem car = test::surge_car(1e-3, 4e-5);
+//   starvation::SupplyChain chain(chain_options(car), 3e5);
+//   EXPECT_NEAR(chain.surge(), 1e-3, 1e-15) << "full";
+//   EXPECT_NEAR(chain.difference(), 3e5, 1e-6);
 #include <vector>
 
 #include "core/starvation/surge.h"

@@ -8,8 +8,11 @@
 //      pickup         covered: below the plane its critical submergence higher: fuel only; between, by
 //      volume.
 //
-//   const SurgeReach reach = surge_reach(surge, f, 72e-6);
-//   reach.bare, reach.covered        // m3
+// Example:
+//   const starvation::SurgeTank surge{.volume = 1.5e-3};
+//   const auto level = surge_reach(surge, {0, 0, -9.81}, 72e-6), cornering = surge_reach(surge, {0, -9.81, -9.81}, 72e-6);
+//   EXPECT_GT(cornering.bare, level.bare);
+//   EXPECT_GE(cornering.covered, cornering.bare);
 #include "core/starvation/fuel_system.h"
 
 namespace uadze::starvation {

@@ -1,9 +1,11 @@
 #pragma once
 // Openings as small cells on their plate: what assembling a tank and the flow through it work with.
 //
-//   const Plate plate(Vec3::UnitX(), 0.1);
-//   const Cells cells = cells_of(part, plate);                 // a hole, slot or notch
-//   const Cells gap = grid_cells(plate, body, area, open);     // an open part of a section
+// Example:
+//   const tank::Plate plate(Vec3::UnitX(), 0.1);
+//   const tank::OpeningPart hole{.name = "hole", .form = tank::OpeningForm::round, .at = {0.1, 0, 0.1}, .diameter = 0.04};
+//   const tank::Cells cells = cells_of(hole, plate);
+//   EXPECT_FALSE(cells.list.empty());
 #include <functional>
 
 #include "core/tank/tank.h"

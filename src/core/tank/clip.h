@@ -1,12 +1,14 @@
 #pragma once
 // Cutting solids up and laying them together, exactly.
 //
-//   Solid lower = clipped(tank, {Vec3::UnitZ(), 0.1});           // closed by its cap
-//   Solid inside = clipped(tank, box_pieces);                    // tank and box
-//   Solid outside = together({{&tank, +1}, {&inside, -1}});      // tank without the box
-//
 // A cut is closed by caps on the very points where the plane meets the edges, so that two halves share them
 // and volume is kept to rounding, whatever touches whatever: no faces have to be matched.
+//
+// Example:
+//   const tank::Solid box = make_solid(tank::Box{{0, 0, 0}, {0.5, 0.4, 0.3}});
+//   const tank::Solid lower = clipped(box, tank::Plane{Vec3::UnitZ(), 0.1});         // closed by its cap
+//   const tank::Solid upper = tank::together({{&box, +1}, {&lower, -1}});                  // the rest
+//   EXPECT_NEAR(lower.volume() + upper.volume(), box.volume(), 1e-15);
 #include <utility>
 
 #include "core/tank/solid.h"

@@ -7,10 +7,13 @@
 //          |  dip
 //   -------+---------- floor under the stick
 //
-//   const Plane surface = standing_surface(tank, 0.020, {.pitch = 0.02});
-//   dip_depth(tank, {0.1, 0, 0}, surface);        // m along the stick, or nothing if it stands on no floor
-//   sender_reading(sender, surface);              // 0 empty .. 1 full
-//   const GaugeTable table = gauge_table(parts, tank, {0.1, 0}, {});
+// Example:
+//   tank::TankParts parts;
+//   parts.shapes = {tank::Box{{0, 0, 0}, {0.5, 0.4, 0.3}}};
+//   const tank::Tank tank = assemble(parts).tank;
+//   const tank::Plane surface = standing_surface(tank, 0.020);
+//   EXPECT_NEAR(*dip_depth(tank, {0.1, 0.1}, surface), 0.1, 1e-12);   // m along the stick
+//   EXPECT_EQ(gauge_table(parts, tank, {0.1, 0.1}, {}, 10).rows.size(), 11u);
 #include "core/base/derivation.h"
 #include "core/tank/tank.h"
 

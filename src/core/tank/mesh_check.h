@@ -2,13 +2,16 @@
 // Whether a mesh can be a tank: closed, its triangles facing outward, not crossing itself; and what of it can
 // be mended safely.
 //
-//   const MeshReport report = check_mesh(mesh, 1e-3);            // the file is in mm
-//   for (const MeshFinding& f : report.findings) ...             // what is wrong, and where
-//   const MeshFile better = mended(mesh, {"weld", "orient"});
-//
 // Safe mends: "weld" joins vertices closer than a hundred-thousandth of the mesh's size; "drop" leaves out
 // triangles without area and those that stand twice; "orient" turns triangles so that neighbours agree and
 // the whole faces outward; "fill" closes holes with a flat fan, where their edge lies in a plane.
+//
+// Example:
+//   test::TempFolder folder;
+//   const auto mesh = tank::read_mesh(folder.write("triangle.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"));
+//   const tank::MeshReport report = check_mesh(mesh, 1e-3);            // the file is in mm
+//   EXPECT_FALSE(report.usable());
+//   EXPECT_FALSE(report.findings.empty());             // what is wrong, and where
 #include <optional>
 #include <set>
 

@@ -1,10 +1,14 @@
 #pragma once
 // Triangle meshes from files: STL (text and binary), OBJ, PLY (text, binary of either byte order).
 //
-//   const MeshFile mesh = read_mesh("tank.stl");          // in the file's own unit and axes
-//
 // Vertices at the very same place are one vertex; faces of more than three corners become fans. Numbers keep
 // double precision.
+//
+// Example:
+//   test::TempFolder folder;
+//   const auto file = folder.write("triangle.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
+//   const tank::MeshFile mesh = tank::read_mesh(file);          // in the file's own unit and axes
+//   EXPECT_EQ(mesh.triangles.size(), 1u);
 #include <filesystem>
 #include <string>
 #include <string_view>

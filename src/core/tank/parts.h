@@ -2,12 +2,11 @@
 // What a tank is made of, as plain values: shapes, baffles with openings, collectors, foam, bodies, pickups,
 // returns, vent, level sender.
 //
-//   TankParts parts;
-//   parts.shapes = {Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
-//   parts.baffles = {{.name = "middle", .point = {0, 0, 0}, .normal = Vec3::UnitX(),
-//                     .openings = {{.name = "floor slot", .form = OpeningForm::slot, .at = {0, 0, 0.01},
-//                                   .width = 0.4, .height = 0.02}}}};
-//   const Tank tank = assemble(parts);             // tank.h
+// Example:
+//   tank::TankParts parts;
+//   parts.shapes = {tank::Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
+//   parts.baffles = {{.name = "middle", .point = {0, 0, 0}, .normal = Vec3::UnitX(), .top = 0.2}};
+//   EXPECT_EQ(assemble(parts).tank.spaces.size(), 2u);
 #include <optional>
 
 #include "core/tank/shapes.h"

@@ -5,6 +5,11 @@
 //       surface ______________
 //                    |  depth (along the effective gravity, positive when covered)
 //              ======o======   sock: a disc of `sock_radius` in the car's level
+//
+// Example:
+//   const tank::Pickup pickup{"rear", {0, 0, 0.01}, 0.02, "engine"};
+//   EXPECT_NEAR(depth(pickup, {Vec3::UnitZ(), 0.05}), 0.04, 1e-15);
+//   EXPECT_EQ(wet_fraction(pickup, {Vec3::UnitZ(), 0.05}), 1.0);
 #include "core/tank/parts.h"
 #include "core/tank/solid.h"
 

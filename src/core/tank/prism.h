@@ -7,8 +7,9 @@
 //   |/_________|
 //   +----------- x    from..to: where along the axis the solid begins and ends
 //
-//   Prism box{.axis = Axis::y, .profile = {{0,0},{0.5,0},{0.5,0.3},{0,0.3}}, .from = -0.4, .to = 0.4};
-//   const Solid solid = make_solid(box);
+// Example:
+//   const tank::Prism box{.axis = tank::Axis::y, .profile = {{0, 0}, {0.5, 0}, {0.5, 0.3}, {0, 0.3}}, .from = -0.4, .to = 0.4};
+//   EXPECT_NEAR(make_solid(box).volume(), 0.5 * 0.3 * 0.8, 1e-15);
 #include <string>
 #include <vector>
 

@@ -8,16 +8,18 @@
 //              |  /__________|
 //              +-------------- x
 //
-//   Solid box = make_prism(...);
-//   PlaneCutter cutter(box);
-//   cutter.aim(Vec3::UnitZ());
-//   const PlaneSolve level = cutter.offset_for(0.010);      // 10 litres
-//   const Moments fuel = moments_below(box, {Vec3::UnitZ(), level.offset});
-//
 // Method: the divergence theorem over the clipped boundary triangles. With F = (n.x - offset) n, div F = 1
 // and F.n vanishes on the plane, so the volume needs no cap (Mirtich 1996, Fast and accurate computation of
 // polyhedral mass properties, gives the whole-body case). Solids of many triangles keep them in a tree of
 // groups with their sums, so that a cut costs what it meets.
+//
+// Example:
+//   const tank::Solid box = make_solid(tank::Box{{0, 0, 0}, {0.5, 0.4, 0.3}});
+//   tank::PlaneCutter cutter(box);
+//   cutter.aim(Vec3::UnitZ());
+//   const tank::PlaneSolve level = cutter.offset_for(0.010);      // 10 litres
+//   EXPECT_NEAR(level.offset, 0.05, 1e-12);
+//   EXPECT_NEAR(moments_below(box, {Vec3::UnitZ(), level.offset}).volume, 0.010, 1e-15);
 #include <array>
 #include <vector>
 

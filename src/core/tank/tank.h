@@ -9,12 +9,17 @@
 //    |  flap > o |    |              |
 //    +---+-------+----+--------------+
 //
-//   const auto [tank, messages] = assemble(parts);
-//   tank.spaces[0].solid, tank.openings[2].cells ...
-//
 // Spaces: the shapes' union less the bodies; collectors are cut out of it, then baffles cut the rest, each in
 // the order given. A saddle is parted over its tunnel by an open section. Foam takes its share of the volume
 // by weight. All volumes are exact (clip.h).
+//
+// Example:
+//   tank::TankParts parts;
+//   parts.shapes = {tank::Saddle{{-0.2, -0.4, 0}, {0.2, 0.4, 0.3}, -0.1, 0.1, 0.2}};
+//   const tank::Assembly made = assemble(parts);
+//   EXPECT_TRUE(made.faults.empty());
+//   EXPECT_EQ(made.tank.spaces.size(), 2u);
+//   EXPECT_EQ(made.tank.openings.size(), 1u) << "over the tunnel";
 #include <cmath>
 #include <string>
 #include <vector>

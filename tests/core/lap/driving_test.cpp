@@ -25,7 +25,7 @@ TEST(DrivingPhase, IsToldByBrakesCornerAndSpeed) {
   EXPECT_EQ(driving_phase(corners, at(150, 50, g, 0), 0), "turn-in");
   EXPECT_EQ(driving_phase(corners, at(250, 50, g, 0), 0), "mid-corner");
   EXPECT_EQ(driving_phase(corners, at(350, 50, g, 0.3 * g), 0), "exit");
-  EXPECT_EQ(driving_phase(corners, at(5, 6, 0, g), 0), "launch");
+  EXPECT_EQ(driving_phase(corners, at(5, 1, 0, g), 0), "launch");
   EXPECT_EQ(driving_phase(corners, at(600, 50, 0, 0.3 * g), 0), "straight");
   EXPECT_EQ(driving_phase({}, at(600, 50, g, 0), 0), "mid-corner") << "a corner without a name";
   Lap slow = at(5, 6, 0, g);
@@ -71,6 +71,33 @@ TEST(AsLap, IntegratesSpeedAndDistanceFromRest) {
   EXPECT_NEAR(lap.vertical.front(), g, 1e-12);
   const Lap stop = as_lap(manoeuvre(Manoeuvre::braking));
   for (double v : stop.speed) EXPECT_GE(v, 0) << "it stops; it does not go back";
+}
+
+TEST(Phase, LeavingAHairpinIsNoLaunch) {
+  // From rest to 30 m/s, braking to 9 m/s, and off again.
+  Lap lap;
+  double v = 0;
+  for (int i = 0; i < 900; ++i) {
+    const double a = i < 400 ? 8.0 : i < 660 ? -8.1 : 6.0;
+    lap.time.push_back(0.01 * i);
+    lap.longitudinal.push_back(a);
+    lap.lateral.push_back(0);
+    lap.speed.push_back(v);
+    lap.distance.push_back(i);
+    v = std::max(v + 0.01 * a, 0.0);
+  }
+  EXPECT_EQ(driving_phase({}, lap, 150), "launch");
+  EXPECT_LT(lap.speed[680], 13);
+  EXPECT_EQ(driving_phase({}, lap, 680), "straight");
+}
+
+TEST(Places, ReadWellInASentence) {
+  const std::vector<Corner> corners{{"Tollgate", 100, 200, Hand::left}};
+  EXPECT_EQ(at_place(corners, 150), "in Tollgate");
+  EXPECT_EQ(at_place(corners, 90), "before Tollgate");
+  EXPECT_EQ(at_place(corners, 230), "after Tollgate");
+  EXPECT_EQ(at_place({}, 1), "at 1 m");
+  EXPECT_EQ(in_words(place_at({}, 1)), "at 1 m");
 }
 
 }  // namespace

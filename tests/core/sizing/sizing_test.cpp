@@ -150,6 +150,28 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
       }
 }
 
+TEST(PumpSize, IsOfferedByItsRoleWhateverItsName) {
+  circuit::Case c = test::plain_case();
+  circuit::Catalogue own = *c.catalogue;
+  circuit::PumpType pump = *find(own.pumps, "main pump, 340 l/h class");
+  pump.name = "the red one";
+  own.pumps.push_back(pump);
+  pump.name = "the blue one", pump.role = circuit::PumpRole::feed;
+  own.pumps.push_back(pump);
+  pump.name = "the green one", pump.role = circuit::PumpRole::any;
+  own.pumps.push_back(pump);
+  c.catalogue = std::make_shared<const circuit::Catalogue>(own);
+  const auto offered = [](const std::vector<PumpChoice>& choices, const char* name) {
+    return std::any_of(choices.begin(), choices.end(), [&](const PumpChoice& p) { return p.type == name; });
+  };
+  const auto mains = main_pump_choices(c, c.at.demand), lifts = lift_pump_choices(c, c.at.demand);
+  EXPECT_TRUE(offered(mains, "the red one"));
+  EXPECT_FALSE(offered(lifts, "the red one"));
+  EXPECT_TRUE(offered(mains, "the green one") && offered(lifts, "the green one"));
+  c.circuit.engine_supply = circuit::EngineSupply::carburettor;
+  EXPECT_TRUE(offered(main_pump_choices(c, c.at.demand), "the blue one"));
+}
+
 TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {
   const circuit::Case c = test::plain_case();
   PumpChoice pair{.type = c.catalogue->pumps[4].name, .count = 2};

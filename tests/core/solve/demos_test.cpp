@@ -46,6 +46,34 @@ TEST_F(SolveDemo, TheTarnStarvesWithBothSidesTeedToTheEngine) {
   EXPECT_THAT(teed.lap->clean.below.events.at(0).cause.in(), HasSubstr("side"));
 }
 
+TEST_F(SolveDemo, AFirstAnswerTellsPlausibleTimesAndPlaces) {
+  // "Surge removed" once showed a reserve of 3e8 L, read past the thinned lap's end.
+  for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
+    const auto opened = test::demo(name);
+    for (size_t setup = 0; setup < opened.project.setups.size(); ++setup) {
+      const project::Setup& s = opened.project.setups[setup];
+      const Resolved r = resolve(opened.project, {.setup = s.name});
+      const FirstAnswer first = first_answer(opened.project, r, *opened.sources);
+      const LapCasePtr ready = lap_case(opened.project, r, *opened.sources, {.points = 100});
+      EXPECT_LE(first.back.least_reserve, ready->car->reserve_capacity() * (1 + 1e-9)) << s.name;
+      EXPECT_GE(first.back.least_reserve, 0) << s.name;
+      EXPECT_LE(first.back.tightest_time, ready->lap->value.time.back()) << s.name;
+      EXPECT_LE(first.back.margin_time, ready->lap->value.time.back()) << s.name;
+      const auto fine = solve(name, setup, 0);
+      EXPECT_NEAR(first.risk.start, fine.risk.start, 0.17 * fine.lap->car->tank->volume()) << s.name;
+    }
+  }
+}
+
+TEST_F(SolveDemo, TheTarnsDipStickStandsBesideTheTunnel) {
+  const auto opened = test::demo("ostrel-tarn");
+  const auto tank = opened.sources->tanks.assembled(opened.project.setups[0].tank);
+  const auto reads = session::readings(opened.project.setups[0].tank, tank->tank, 24.5e-3);
+  ASSERT_TRUE(reads.dip);
+  EXPECT_GT(*reads.dip, 0.05) << "24.5 L are no empty tank";
+  EXPECT_NEAR(*floor_under(tank->tank, reads.place), tank->tank.lower_corner().z(), 1e-6);
+}
+
 TEST_F(SolveDemo, EveryHeadlineHasItsWorking) {
   const auto r = solve("ostrel-p4", 0, 2);
   EXPECT_EQ(r.working.value, r.risk.start);

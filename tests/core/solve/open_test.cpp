@@ -47,6 +47,29 @@ TEST(Check, ATurnedRoundLateralChannelIsNoticed) {
               HasSubstr("the sign of the whole channel is turned round"));
 }
 
+TEST(Check, SaysWhatSolveWouldRefuse) {
+  TempFolder folder;
+  copy_demo(folder);
+  const auto file = folder / "ostrel-wisp.uadze.json";
+  // A lap without throttle and flow.
+  lap::Lap bare = lap::read_lap(folder / "laps/vey-hill-wisp.csv").value;
+  bare.throttle.clear(), bare.fuel_flow.clear(), bare.fuel_mass_flow.clear();
+  folder.write("laps/vey-hill-wisp.csv", write_lap(bare));
+  EXPECT_THAT(text_of(everything_said(file)), HasSubstr("/laps/0/file: expected a column throttle or fuel_flow"));
+  // Throttle alone, and an engine without power or consumption.
+  bare.throttle.assign(bare.size(), 1.0);
+  folder.write("laps/vey-hill-wisp.csv", write_lap(bare));
+  auto json = project::Json::parse(test::slurp(file));
+  json["setups"][0]["engine"]["consumption_g_kwh"] = 0;
+  folder.write("ostrel-wisp.uadze.json", json.dump());
+  EXPECT_THAT(text_of(everything_said(file)), HasSubstr("/setups/0/engine/consumption_g_kwh"));
+  json["setups"][0].erase("engine");
+  folder.write("ostrel-wisp.uadze.json", json.dump());
+  const Messages said = everything_said(file);
+  EXPECT_TRUE(has_errors(said));
+  EXPECT_THAT(text_of(said), HasSubstr("no engine is entered"));
+}
+
 TEST(Check, TheDemosHaveNothingToSay) {
   for (const char* name :
        {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"})

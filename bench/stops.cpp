@@ -1,0 +1,51 @@
+// The longest stop of the window's event loop while the level, the cursor and a pickup are moved and a lap is
+// played: 8 ms in every demo, without drawing (the window is not shown) and with it.
+// Run: tests/under-xvfb build/release/bench/stops
+#include <QApplication>
+#include <cstdio>
+
+#include "gui/frame/main_window.h"
+#include "gui/look/theme.h"
+#include "tests/support/longest_stop.h"
+
+int main(int argc, char** argv) {
+  using namespace uadze;
+  QApplication app(argc, argv);
+  gui::apply_theme(app, gui::Theme::make(false));
+  for (const bool drawn : {false, true})
+    for (const char* demo : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
+      gui::MainWindow window;
+      window.resize(1280, 800);
+      if (drawn) window.show();
+      auto& w = window.workspace();
+      if (!window.open(QString(UADZE_SOURCE_DIR "/demo/%1.uadze.json").arg(demo))) return 1;
+      while (w.runs.evaluator.running()) QTest::qWait(10);
+      const double tank = w.runs.car()->tank->volume();
+      const auto samples = w.runs.lap()->value.size();
+      struct Doing {
+        const char* what;
+        gui::Station station;
+        std::function<void(int)> act;
+      };
+      const Doing all[] = {
+          {"level", gui::Station::slosh,
+           [&](int k) { w.selection.pick_level(tank * (0.05 + 0.9 * (k % 40) / 40)); }},
+          {"cursor", gui::Station::slosh, [&](int k) { w.set_cursor(static_cast<size_t>(k) * 37 % samples); }},
+          {"pickup", gui::Station::tank,
+           [&](int k) {
+             w.document.edit("move", [&](project::Project& p) {
+               p.setups[0].tank.pickups[0].position.z() += k % 2 ? 1e-3 : -1e-3;
+             });
+           }},
+          {"playing", gui::Station::tank, [&](int k) { w.set_cursor(static_cast<size_t>(k) * 3 % samples); }},
+      };
+      std::printf("%s, %s:", demo, drawn ? "drawn" : "not drawn");
+      for (const Doing& d : all) {
+        window.show_station(d.station);
+        std::printf("  %s %.1f ms", d.what, test::longest_stop(&window, 60, d.act));
+      }
+      std::printf("\n");
+      w.document.undo()->setClean();
+    }
+  return 0;
+}
