@@ -30,7 +30,8 @@ int main(int argc, char** argv) {
       const Doing all[] = {
           {"level", gui::Station::slosh,
            [&](int k) { w.selection.pick_level(tank * (0.05 + 0.9 * (k % 40) / 40)); }},
-          {"cursor", gui::Station::slosh, [&](int k) { w.set_cursor(static_cast<size_t>(k) * 37 % samples); }},
+          {"cursor", gui::Station::slosh,
+           [&](int k) { w.set_cursor(static_cast<size_t>(k) * 37 % samples); }},
           {"pickup", gui::Station::tank,
            [&](int k) {
              w.document.edit("move", [&](project::Project& p) {

@@ -48,7 +48,8 @@ TEST_P(SameDigits, OfEverySession) {
   const auto says = QString::fromStdString(sized.at("surge_tank").at("says"));
   auto* label = find<QLabel>("surge says");
   EXPECT_TRUE(wait_for([&] { return label->text().contains(says); }, 120000))
-      << label->text().toStdString() << "\n" << says.toStdString();
+      << label->text().toStdString() << "\n"
+      << says.toStdString();
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, SameDigits, ::testing::Values("ostrel-p4", "ostrel-tarn", "ostrel-wisp"));

@@ -44,7 +44,8 @@ inline double longest_stop(QObject* in, int times, const std::function<void(int)
   QTest::qWait(100);
   LongestStop stop;
   for (int k = 0; k < times; ++k) {
-    QMetaObject::invokeMethod(in, [&act, k] { act(k); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        in, [&act, k] { act(k); }, Qt::QueuedConnection);
     QTest::qWait(16);
   }
   return stop.milliseconds();

@@ -115,10 +115,12 @@ Capacity capacity(const Case& c, bool costs) {
           {LimitKind::lift,
            lift,
            {lift > nothing ? "The lift pumps keep the surge tank full up to {}; above it lives on its volume."
-                     : "The lift pumps bring less than the main pumps circulate: the surge tank empties even "
-                       "without demand.",
+            : c.surroundings.return_to == ReturnTo::surge_tank
+                ? "The lift pumps bring nothing: the surge tank lives on its volume at any demand."
+                : "The lift pumps bring less than the main pumps circulate: the surge tank empties even "
+                  "without demand.",
             lift > nothing ? std::vector<std::pair<double, Quantity>>{{lift, Quantity::flow}}
-                     : std::vector<std::pair<double, Quantity>>{}}});
+                           : std::vector<std::pair<double, Quantity>>{}}});
   }
   std::stable_sort(out.limits.begin(), out.limits.end(),
                    [](const Limit& a, const Limit& b) { return a.demand < b.demand; });

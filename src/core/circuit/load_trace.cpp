@@ -233,13 +233,11 @@ HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) 
     now = warmed(now, heat, of_step);
     out.heat_in += step * (heat.loop + heat.lift);
     out.heat_lost += step * heat.tank_loss * (now.tank - heat.ambient);
-    if (has_surge && !heat.surge_inside)
-      out.heat_lost += step * heat.surge_loss * (now.surge - heat.ambient);
+    if (has_surge && !heat.surge_inside) out.heat_lost += step * heat.surge_loss * (now.surge - heat.ambient);
     out.heat_burnt += step * rc * demand * (rail() - start);
     note(std::min(t + step, options.duration));
   }
-  out.heat_kept =
-      rc * (volume * (now.tank - start) + (has_surge ? surge_volume * (now.surge - start) : 0.0));
+  out.heat_kept = rc * (volume * (now.tank - start) + (has_surge ? surge_volume * (now.surge - start) : 0.0));
   Case hot = c;
   hot.at.temperature = has_surge ? now.surge : now.tank;
   const State end = run(hot);

@@ -77,7 +77,7 @@ void describe(V& v, circuit::Part& p) {
       case PartKind::check_valve:
       case PartKind::sensor:
       case PartKind::diffuser:
-        w.flag({"doubled", "Two side by side", "A second way beside it takes half the flow"}, p.doubled, "no",
+        w.flag({"doubled", "Parallel branch", "A second way beside it takes half the flow"}, p.doubled, "no",
                "yes");
         break;
     }
@@ -140,7 +140,7 @@ void describe(V& v, circuit::Rail& r) {
   v.text({"injector", "Injector", "Type of the catalogue"}, r.injector);
   v.number({"bore_mm", "Rail bore", "Inside"}, r.bore, in_file::millimetre, {0, 100});
   v.number({"length_mm", "Rail length", "First injector to last"}, r.length, in_file::millimetre, {0, 5000});
-  v.number({"duty_limit_percent", "Most duty", "Share of the time that an injector may be open"},
+  v.number({"duty_limit_percent", "Duty limit", "Share of the time that an injector may be open"},
            r.duty_limit, in_file::percent, {0, 100, true});
 }
 
@@ -155,15 +155,14 @@ void describe(V& v, circuit::Regulator& r) {
 
 template <class V>
 void describe(V& v, circuit::HighPressurePump& p) {
-  v.number({"least_inlet_kpa", "Needs at its inlet", "Over air"}, p.least_inlet, in_file::kilopascal,
-           {0, 5000});
+  v.number({"least_inlet_kpa", "Least inlet", "Over air"}, p.least_inlet, in_file::kilopascal, {0, 5000});
 }
 
 template <class V>
 void describe(V& v, circuit::Carburettor& c) {
-  v.number({"seat_mm", "Needle seat", "Bore of all seats together"}, c.seat, in_file::millimetre,
+  v.number({"seat_mm", "Needle seats", "Bore of all seats together"}, c.seat, in_file::millimetre,
            {0, 50, true});
-  v.number({"bowl_ml", "In the bowls", "Fuel that they hold"}, c.bowl, in_file::millilitre, {0, 10000});
+  v.number({"bowl_ml", "Bowls hold", "Fuel that they hold"}, c.bowl, in_file::millilitre, {0, 10000});
   v.number({"most_pressure_kpa", "Needle holds", "Over air; above it the bowl floods"}, c.most_pressure,
            in_file::kilopascal, {0, 500});
 }
@@ -199,8 +198,8 @@ void describe(V& v, circuit::HeatPlace& h) {
            {0, 1000});
   v.number({"surge_loss_w_k", "Surge tank loses, W/K", "To what stands round it"}, h.surge_loss,
            in_file::watt_per_kelvin, {0, 1000});
-  v.number({"engine_bay_w", "Engine bay gives", "What rail and lines take up"}, h.engine_bay, in_file::watt,
-           {0, 20000});
+  v.number({"engine_bay_w", "From the engine bay", "What rail and lines take up"}, h.engine_bay,
+           in_file::watt, {0, 20000});
 }
 
 template <class V>
@@ -228,13 +227,13 @@ void describe(V& v, circuit::Circuit& c) {
   v.object({"high_pressure_pump", "High-pressure pump", "What it needs"}, c.high_pressure);
   v.object({"carburettor", "Carburettor", "Needle and bowl"}, c.carburettor);
   v.object({"transfer", "Transfer", "Across a two-sided tank"}, c.transfer);
-  v.number({"tank_vent_mm", "Tank's vent", "Bore"}, c.tank_vent, in_file::millimetre, {0, 200});
-  v.number({"idle_manifold_kpa", "Manifold at idle", "Absolute"}, c.idle_manifold, in_file::kilopascal,
+  v.number({"tank_vent_mm", "Tank vent", "Bore"}, c.tank_vent, in_file::millimetre, {0, 200});
+  v.number({"idle_manifold_kpa", "Manifold, idle", "Absolute"}, c.idle_manifold, in_file::kilopascal,
            {5, 1000});
-  v.number({"full_manifold_kpa", "Manifold at full load", "Absolute: boost is in it"}, c.full_manifold,
+  v.number({"full_manifold_kpa", "Manifold, full load", "Absolute: boost is in it"}, c.full_manifold,
            in_file::kilopascal, {5, 1000});
   v.number({"supply_v", "Supply", "Voltage with the engine running"}, c.supply, in_file::volt, {0, 60});
-  v.number({"wished_drop_v", "Wires may lose", "Wished at the most, there and back"}, c.wished_drop,
+  v.number({"wished_drop_v", "Wires may take", "Wished at the most, there and back"}, c.wished_drop,
            in_file::volt, {0, 10, true});
   v.number({"wire_temperature_c", "Wires at", "Warm copper resists more"}, c.wire_temperature,
            in_file::celsius, {-40, 200});

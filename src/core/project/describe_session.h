@@ -52,37 +52,43 @@ void describe(V& v, session::Session& s) {
            1, 2000, s.duration, in_file::minute, {0, 2880, true});
   v.whole({"refuel_stops", "stops", "The laps are shared out over stops + 1 stints"}, s.refuel_stops, 0, 200);
   v.whole({"formation_laps", "formation", "Before the first stint"}, s.formation_laps, 0, 20);
-  v.whole({"out_laps", "out", "Before each stint"}, s.out_laps, 0, 20);
-  v.whole({"in_laps", "in", "At the end of each stint"}, s.in_laps, 0, 20);
+  v.whole({"out_laps", "out", "After each stop; before the first stint where it has no formation laps"},
+          s.out_laps, 0, 20);
+  v.whole({"in_laps", "in", "Before each stop; at the end where there are no cool-down laps"}, s.in_laps, 0,
+          20);
   v.whole({"cool_laps", "cool", "After the flag"}, s.cool_laps, 0, 20);
   v.whole({"neutral_laps", "neutral", "Of the laps, driven slowly behind a safety car or under flags"},
           s.neutral_laps, 0, 500);
   v.number({"slow_lap_percent", "they burn", "All slow laps, of a flying lap's consumption"},
            s.slow_lap_share, in_file::percent, share);
-  v.optional_number({"formation_percent", "Formation laps", "Of a flying lap's consumption"},
-                    s.formation_share, in_file::percent, share);
-  v.optional_number({"out_percent", "Out laps", "Of a flying lap's consumption"}, s.out_share,
-                    in_file::percent, share);
-  v.optional_number({"in_percent", "In laps", "Of a flying lap's consumption"}, s.in_share, in_file::percent,
-                    share);
-  v.optional_number({"cool_percent", "Cool-down laps", "Of a flying lap's consumption"}, s.cool_share,
-                    in_file::percent, share);
-  v.optional_number({"neutral_percent", "Neutralised laps",
-                     "Of a flying lap's consumption; counted on only without refuelling stops"},
-                    s.neutral_share, in_file::percent, share);
+  v.optional_number(
+      {"formation_percent", "Formation laps", "Of a flying lap's consumption", false, "as all slow laps"},
+      s.formation_share, in_file::percent, share);
+  v.optional_number({"out_percent", "Out laps", "Of a flying lap's consumption", false, "as all slow laps"},
+                    s.out_share, in_file::percent, share);
+  v.optional_number({"in_percent", "In laps", "Of a flying lap's consumption", false, "as all slow laps"},
+                    s.in_share, in_file::percent, share);
+  v.optional_number(
+      {"cool_percent", "Cool-down laps", "Of a flying lap's consumption", false, "as all slow laps"},
+      s.cool_share, in_file::percent, share);
+  v.optional_number(
+      {"neutral_percent", "Neutralised laps",
+       "Of a flying lap's consumption; counted on only without refuelling stops", false, "as all slow laps"},
+      s.neutral_share, in_file::percent, share);
   v.number({"neutral_time_percent", "Neutralised lap takes", "Of a flying lap's time"}, s.neutral_time,
            in_file::percent, {100, 1000});
   v.number({"sample_l", "sample", "To be left for the scrutineers"}, s.sample, in_file::litre, {0, 50});
   v.number({"gauge_error_l", "gauge error", "By which the gauge may read too much"}, s.gauge_error,
            in_file::litre, {0, 50});
-  v.optional_number(
-      {"consumption_l_per_lap", "Consumption, measured", "Of a flying lap; absent: from the lap"},
-      s.consumption_per_lap, in_file::litre, {0, 500, true});
+  v.optional_number({"consumption_l_per_lap", "Consumption, measured",
+                     "Of a flying lap; absent: from the lap", false, "from the lap"},
+                    s.consumption_per_lap, in_file::litre, {0, 500, true});
   v.number(
       {"grip_percent", "Grip", "Of the lap's lateral and longitudinal acceleration: about 70 % in the wet"},
       s.grip, in_file::percent, {10, 200});
-  v.optional_number({"fuel_c", "Fuel temperature", "In this session; absent: the setup's"}, s.temperature,
-                    in_file::celsius, {-40, 90});
+  v.optional_number(
+      {"fuel_c", "Fuel temperature", "In this session; absent: the setup's", false, "the setup's"},
+      s.temperature, in_file::celsius, {-40, 90});
   v.number({"risk_percent", "Accepted risk",
             "Share of such sessions in which the fuel may turn out to be too little"},
            s.risk, in_file::percent, {0, 50, true});

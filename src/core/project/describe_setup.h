@@ -66,8 +66,8 @@ void describe(V& v, starvation::SurgeTank& s) {
        "To the surge tank the net draw is what the engine burns; to the main tank all of the main pumps' "
        "flow has to be lifted; the tee joins it with the overflow, so to the main tank too"},
       s.engine_return);
-  v.number({"height_mm", "Height", "Inside; 0: twice its diameter", false, "twice its diameter"}, s.height, in_file::millimetre,
-           {0, 2000});
+  v.number({"height_mm", "Height", "Inside; 0: twice its diameter", false, "twice its diameter"}, s.height,
+           in_file::millimetre, {0, 2000});
   v.number({"pickup_forward_mm", "Pickup, forward", "Of the main pump's pickup on its floor, from its axis"},
            s.pickup.x(), in_file::millimetre, {-1000, 1000});
   v.number({"pickup_left_mm", "Pickup, to the left", "Of the main pump's pickup on its floor, from its axis"},

@@ -49,7 +49,8 @@ struct Field {
   const char* label;     ///< of a form's row
   const char* sentence;  ///< what a user is told
   bool needed = false;   ///< absent is a fault
-  const char* zero = nullptr;  ///< what a form shows in place of 0, where that stands for something else
+  /// What a form shows in an empty field: what absence stands for, or 0 where that is no value of its own.
+  const char* otherwise = nullptr;
 };
 
 /// What a number of a file is in.

@@ -56,8 +56,8 @@ double rounded_up(double volume, const UnitSystem& units);
 int laps_of(const Session& session, double lap_time);
 
 /// Which of a session's stints: the first has the formation laps, the last the cool-down laps; each stop has
-/// its in laps before it and its out laps after it. The first stint begins with out laps and the last ends with
-/// in laps too, unless there are stops and formation (cool-down) laps stand there.
+/// its in laps before it and its out laps after it. The first stint begins with out laps and the last ends
+/// with in laps too, unless there are stops and formation (cool-down) laps stand there.
 struct StintPlace {
   bool first = true, last = true;
   bool operator==(const StintPlace&) const = default;

@@ -78,7 +78,8 @@ class Sampler {
 
   std::vector<Outcome> all(std::optional<int> laps, const StintPlace& place) const {
     std::vector<Outcome> out(static_cast<size_t>(draws_.count));
-    tbb::parallel_for(size_t{0}, out.size(), [&](size_t i) { out[i] = draw(static_cast<int>(i), laps, place); });
+    tbb::parallel_for(size_t{0}, out.size(),
+                      [&](size_t i) { out[i] = draw(static_cast<int>(i), laps, place); });
     return out;
   }
 
@@ -220,7 +221,8 @@ RuleCheck check_rule(double rule, const Session& s, const PlanInput& in, double 
   const double level = rule * in.tank_volume;
   const int stints = s.refuel_stops + 1;
   const int laps = (laps_of(s, in.lap_time) + stints - 1) / stints;
-  out.start = level + laps_worth(s, laps, first_stint(s)) * s.consumption_per_lap.value_or(in.consumption_per_lap);
+  out.start =
+      level + laps_worth(s, laps, first_stint(s)) * s.consumption_per_lap.value_or(in.consumption_per_lap);
   out.saved = (out.start - start) * in.density;
   out.starves = level < in.clean_level;
   // The row at the rule's level or the next below it that starves.

@@ -114,7 +114,8 @@ class Explainer {
     for (const auto& lift : course_.delivery->lift) lifted += lift[at];
     const bool covered = !bare || run_.coverage.covered_least[at] >= 1;
     if (car_.surge && (!bare || (covered && lifted < run_.draw[at])))
-      return brings_less("the lift pumps bring", "{}", {lifted, run_.draw[at]}, Quantity::flow, ", so " + empty);
+      return brings_less("the lift pumps bring", "{}", {lifted, run_.draw[at]}, Quantity::flow,
+                         ", so " + empty);
     if (!bare) return {empty + ": no pickup feeds the engine", {}};
     double supplied = 0, wanted = 0;
     for (size_t k = 0; k + 1 < lap_.size(); ++k) {

@@ -226,15 +226,16 @@ void Marcher::warm(const ChainStep& s, double back) {
   const double main = std::max(s.main, s.demand);
   if (heat.heat_capacity <= 0 || main <= 0) return;
   // Lumps that run dry keep a little, so that they do not boil on paper.
-  temperatures_ = warmed(temperatures_, heat,
-                         {.time = s.time,
-                          .tank_volume = std::max(fuel_.total(), 0.2e-3),
-                          .surge_volume = car_->surge ? std::max(chain_.surge(), 0.05e-3) : 0.0,
-                          .lifted = s.fuel,
-                          .overflow = chain_.overflow(),
-                          .back = car_->surge ? chain_.returned() : back,
-                          .main = main * s.time,
-                          .back_to_surge = car_->surge && car_->surge->engine_return == circuit::ReturnTo::surge_tank});
+  temperatures_ =
+      warmed(temperatures_, heat,
+             {.time = s.time,
+              .tank_volume = std::max(fuel_.total(), 0.2e-3),
+              .surge_volume = car_->surge ? std::max(chain_.surge(), 0.05e-3) : 0.0,
+              .lifted = s.fuel,
+              .overflow = chain_.overflow(),
+              .back = car_->surge ? chain_.returned() : back,
+              .main = main * s.time,
+              .back_to_surge = car_->surge && car_->surge->engine_return == circuit::ReturnTo::surge_tank});
 }
 
 void Marcher::note(LapTrace& trace, size_t i, double supply) {

@@ -169,8 +169,8 @@ struct DriveOptions {
   double same = 2e-6;  ///< m3 by which a lap may end otherwise than it began and still repeats itself
   /// m3 that a stride may take, after a lap; nothing: no strides.
   std::function<double(const LapTrace&)> room;
-  bool only_clean = false;      ///< ends as soon as it is clear that there is trouble
-  bool within_room = false;     ///< ends where it would come to rest beyond the room
+  bool only_clean = false;       ///< ends as soon as it is clear that there is trouble
+  bool within_room = false;      ///< ends where it would come to rest beyond the room
   Progress* progress = nullptr;  ///< asked before every lap whether to go on
 };
 

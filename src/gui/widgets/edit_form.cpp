@@ -46,17 +46,21 @@ void EditForm::add_found(const project::FoundField& sample, const Find& find, co
   };
   if (std::holds_alternative<double*>(sample.at)) {
     add_quantity(label, sample.unit.quantity, member(static_cast<double*>(nullptr)), tip,
-                 QString::fromUtf8(sample.field.zero));
+                 QString::fromUtf8(sample.field.otherwise));
   } else if (std::holds_alternative<std::optional<double>*>(sample.at)) {
-    add_optional(label, sample.unit.quantity, member(static_cast<std::optional<double>*>(nullptr)), "none",
-                 tip);
+    add_optional(label, sample.unit.quantity, member(static_cast<std::optional<double>*>(nullptr)),
+                 sample.field.otherwise ? QString::fromUtf8(sample.field.otherwise) : "none", tip);
   } else if (std::holds_alternative<std::string*>(sample.at)) {
     add_text(label, member(static_cast<std::string*>(nullptr)), tip);
   } else if (std::holds_alternative<Vec3*>(sample.at)) {
     static const char* const own[] = {"x, forward", "y, left", "z, up"};
+    static const char* const ways[] = {"forward", "left", "up"};
     for (int k = 0; k < 3; ++k)
       add_quantity(
-          label == "Place" ? QString(own[k]) : label + " " + "xyz"[k], sample.unit.quantity,
+          label == "Place"  ? QString(own[k])
+          : label == "Runs" ? label + " " + ways[k]
+                            : label + " " + "xyz"[k],
+          sample.unit.quantity,
           [at = member(static_cast<Vec3*>(nullptr)), k](project::Project& p) -> double* {
             Vec3* place = at(p);
             return place ? &(*place)[k] : nullptr;

@@ -45,8 +45,8 @@ TEST(Heat, WhatGoesInIsKeptLostOrCarriedRound) {
     const Temperatures before{random.uniform(280, 330), random.uniform(280, 330)};
     const Temperatures after = warmed(before, heat, m);
     const double rc = heat.heat_capacity;
-    const double kept = rc * (m.tank_volume * (after.tank - before.tank) +
-                              m.surge_volume * (after.surge - before.surge));
+    const double kept =
+        rc * (m.tank_volume * (after.tank - before.tank) + m.surge_volume * (after.surge - before.surge));
     const double air = heat.tank_loss * (after.tank - heat.ambient) +
                        (heat.surge_inside ? 0 : heat.surge_loss * (after.surge - heat.ambient));
     const double in = (back > 0 ? heat.loop : 0) + heat.lift;
@@ -56,8 +56,9 @@ TEST(Heat, WhatGoesInIsKeptLostOrCarriedRound) {
 
 TEST(Heat, NothingWarmsWhereAllIsAsWarmAsTheAir) {
   const HeatBalance heat{.tank_loss = 20, .surge_loss = 5, .ambient = 300, .heat_capacity = 1.5e6};
-  const Temperatures after = warmed({300, 300}, heat, {.time = 10, .tank_volume = 0.01, .surge_volume = 1e-3,
-                                                       .lifted = 1e-4, .overflow = 1e-4});
+  const Temperatures after =
+      warmed({300, 300}, heat,
+             {.time = 10, .tank_volume = 0.01, .surge_volume = 1e-3, .lifted = 1e-4, .overflow = 1e-4});
   EXPECT_NEAR(after.tank, 300, 1e-9);
   EXPECT_NEAR(after.surge, 300, 1e-9);
 }

@@ -55,7 +55,8 @@ TEST(Check, SaysWhatSolveWouldRefuse) {
   lap::Lap bare = lap::read_lap(folder / "laps/vey-hill-wisp.csv").value;
   bare.throttle.clear(), bare.fuel_flow.clear(), bare.fuel_mass_flow.clear();
   folder.write("laps/vey-hill-wisp.csv", write_lap(bare));
-  EXPECT_THAT(text_of(everything_said(file)), HasSubstr("/laps/0/file: expected a column throttle or fuel_flow"));
+  EXPECT_THAT(text_of(everything_said(file)),
+              HasSubstr("/laps/0/file: expected a column throttle or fuel_flow"));
   // Throttle alone, and an engine without power or consumption.
   bare.throttle.assign(bare.size(), 1.0);
   folder.write("laps/vey-hill-wisp.csv", write_lap(bare));

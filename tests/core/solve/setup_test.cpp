@@ -1,4 +1,5 @@
-// A setup compiled under the conditions of a session, with the project's own catalogue and the lap's own flow.
+// A setup compiled under the conditions of a session, with the project's own catalogue and the lap's own
+// flow.
 #include "core/solve/setup.h"
 
 #include <gtest/gtest.h>

@@ -110,7 +110,8 @@ TEST(Settling, GuessesTheEndOfAGeometricFall) {
   EXPECT_TRUE(steady.beyond());
   Settling far;
   far.drop(1.0, 2.7);
-  EXPECT_NEAR(far.drop(0.9, 2.7), 0.81 + 0.729 + 0.6561, 1e-12) << "three more laps, of 8.1 that it would fall";
+  EXPECT_NEAR(far.drop(0.9, 2.7), 0.81 + 0.729 + 0.6561, 1e-12)
+      << "three more laps, of 8.1 that it would fall";
   EXPECT_EQ(far.laps_skipped(), 3);
   EXPECT_TRUE(far.beyond());
 }

@@ -242,7 +242,8 @@ class SessionsStation : public StationView {
             true, k.starves,
             k.starves
                 ? QString("%1 of the tank is under the clean level: it starves %2")
-                      .arg(w_.show(k.share, Quantity::fraction, 0), QString::fromStdString(lap::in_words(k.place)))
+                      .arg(w_.show(k.share, Quantity::fraction, 0),
+                           QString::fromStdString(lap::in_words(k.place)))
                 : QString("the rule of %1 would start with %2")
                       .arg(w_.show(k.share, Quantity::fraction, 0), w_.show(k.start, Quantity::volume)));
       } else {
