@@ -162,6 +162,8 @@ class SizingStation : public StationView {
     how.pumps.low_supply = low_->value();
     how.pumps.hot = hot_->value();
     how.plan = w_.runs.plan_options();
+    how.plan.lap.detail =
+        solve::Detail::band;  // what it is sized for does not hang on how much else is shown
     how.points = how.plan.lap.points;
     says_->setText("computing");
     sizes_run_.start(
