@@ -18,6 +18,7 @@ int main(int argc, char** argv) {
       window.resize(1280, 800);
       if (drawn) window.show();
       auto& w = window.workspace();
+      w.runs.set_effort({.band = false, .others = false});
       if (!window.open(QString(UADZE_SOURCE_DIR "/demo/%1.uadze.json").arg(demo))) return 1;
       while (w.runs.evaluator.running()) QTest::qWait(10);
       const double tank = w.runs.car()->tank->volume();
@@ -46,6 +47,7 @@ int main(int argc, char** argv) {
         std::printf("  %s %.1f ms", d.what, test::longest_stop(&window, 60, d.act));
       }
       std::printf("\n");
+      std::fflush(stdout);
       w.document.undo()->setClean();
     }
   return 0;

@@ -1,0 +1,93 @@
+// Cases by name, and what a size asks.
+#include "core/solve/case.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "core/solve/run.h"
+#include "core/solve/settle.h"
+#include "core/solve/size.h"
+#include "support/demo.h"
+
+namespace uadze::solve {
+namespace {
+
+using ::testing::HasSubstr;
+
+class Cases : public ::testing::Test {
+ protected:
+  const test::Demo opened = test::demo("ostrel-p4");
+  const project::Project& project = opened.project;
+};
+
+TEST_F(Cases, AreTheFirstOnesWhereNothingIsNamed) {
+  const Resolved r = resolve(project, {});
+  EXPECT_EQ(r.setup, &project.setups[0]);
+  EXPECT_EQ(r.session, &project.sessions[0]);
+  EXPECT_EQ(r.lap, project.find_lap(project.sessions[0].lap));
+  const Resolved alone = resolve(project, {.alone = true});
+  EXPECT_EQ(alone.session, nullptr);
+  EXPECT_EQ(alone.conditions, Conditions{});
+}
+
+TEST_F(Cases, ASessionBringsItsLapAndConditions) {
+  project::Project p = project;
+  p.sessions[1].grip = 0.7;
+  p.sessions[1].temperature = 310.0;
+  const Resolved r = resolve(p, {.session = p.sessions[1].name});
+  EXPECT_EQ(r.conditions.grip, 0.7);
+  EXPECT_EQ(*r.conditions.temperature, 310.0);
+  EXPECT_EQ(resolve(p, {.session = p.sessions[1].name, .grip = 0.9}).conditions.grip, 0.9);
+  // Another grip is another case, the same grip the same.
+  Sources& sources = *opened.sources;
+  EXPECT_NE(key_of_case(p, r, sources), key_of_case(p, resolve(p, {.session = p.sessions[0].name}), sources));
+  EXPECT_EQ(key_of_case(p, r, sources), key_of_case(p, resolve(p, {.session = p.sessions[1].name}), sources));
+}
+
+TEST_F(Cases, UnknownNamesAreSaidWithThoseThereAre) {
+  for (const Case& wanted : {Case{.setup = "P5"}, Case{.lap = "P5"}, Case{.session = "P5"}}) {
+    try {
+      resolve(project, wanted);
+      FAIL();
+    } catch (const UnknownName& error) {
+      EXPECT_THAT(error.what(), HasSubstr("\"P5\"; there is \""));
+    }
+  }
+  EXPECT_THROW(resolve({}, {}), InputError);
+}
+
+TEST_F(Cases, ALevelThatTheTankDoesNotHoldIsRefused) {
+  for (double level : {-1e-3, 0.2, std::nan("")}) {
+    EXPECT_THROW(run(project, {}, {.level = level, .points = 50}, *opened.sources), InputError) << level;
+    EXPECT_THROW(settle(project, {}, {.level = level}, *opened.sources), InputError) << level;
+  }
+  EXPECT_THROW(
+      settle(project, {}, {.level = 0.02, .acceleration = {0, 0, -standard_gravity}}, *opened.sources),
+      InputError)
+      << "weightless";
+}
+
+TEST(Size, ServesEveryLapUnlessOneIsNamed) {
+  test::Demo opened = test::demo("ostrel-p4");
+  project::Project& p = opened.project;
+  // A second lap, faster round the corners by a quarter.
+  test::TempFolder folder;
+  copy_demo(folder);
+  lap::Lap hard = opened.sources->laps.get(p.laps[0])->value;
+  for (double& v : hard.lateral) v *= 1.25;
+  folder.write("laps/hard.csv", write_lap(hard));
+  Sources sources(folder.path());
+  p.laps.push_back(p.laps[0]);
+  p.laps[1].name = "hard", p.laps[1].file = "laps/hard.csv";
+  SizeOptions options;
+  options.level = 10e-3;
+  options.points = 100;
+  const auto needed = [&](const Case& wanted) { return size(p, wanted, options, sources)->surge->needed; };
+  const double both = needed({}), first = needed({.lap = p.laps[0].name}), second = needed({.lap = "hard"});
+  ASSERT_TRUE(std::isfinite(first) && std::isfinite(second));
+  EXPECT_NEAR(both, std::max(first, second), 1e-5);
+  EXPECT_EQ(size(p, {}, options, sources), size(p, {}, options, sources)) << "kept";
+}
+
+}  // namespace
+}  // namespace uadze::solve
