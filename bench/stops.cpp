@@ -20,7 +20,7 @@ int main(int argc, char** argv) {
       auto& w = window.workspace();
       w.runs.set_effort({.band = false, .others = false});
       if (!window.open(QString(UADZE_SOURCE_DIR "/demo/%1.uadze.json").arg(demo))) return 1;
-      while (w.runs.evaluator.running()) QTest::qWait(10);
+      while (w.runs.evaluator.running()) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 10);
       const double tank = w.runs.car()->tank->volume();
       const auto samples = w.runs.lap()->value.size();
       struct Doing {

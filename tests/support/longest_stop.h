@@ -2,53 +2,36 @@
 // The longest time for which an event loop did not come back to waiting: what a user feels as a stop.
 //
 // clang-format off
-//   LongestStop stop;
-//   ... events ...
-//   stop.milliseconds()
+//   const double ms = test::longest_stop(&window, 60, [&](int k) { workspace.set_cursor(k); });
 // clang-format on
-#include <QAbstractEventDispatcher>
+#include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QMetaObject>
-#include <QTest>
+#include <QThread>
 #include <functional>
 
 namespace uadze::test {
 
-class LongestStop {
- public:
-  LongestStop() {
-    auto* loop = QAbstractEventDispatcher::instance();
-    awake_ = QObject::connect(loop, &QAbstractEventDispatcher::awake, [this] { clock_.start(); });
-    blocks_ = QObject::connect(loop, &QAbstractEventDispatcher::aboutToBlock, [this] { look(); });
-  }
-  ~LongestStop() {
-    QObject::disconnect(awake_);
-    QObject::disconnect(blocks_);
-  }
-  LongestStop(const LongestStop&) = delete;
-  LongestStop& operator=(const LongestStop&) = delete;
-  double milliseconds() const { return longest_; }
-
- private:
-  void look() {
-    if (clock_.isValid()) longest_ = std::max(longest_, static_cast<double>(clock_.nsecsElapsed()) / 1e6);
-    clock_.invalidate();
-  }
-  QMetaObject::Connection awake_, blocks_;
-  QElapsedTimer clock_;
-  double longest_ = 0.0;
-};
-
 /// Does it many times, each as an event of its own, a frame apart; ms of the longest stop meanwhile.
 inline double longest_stop(QObject* in, int times, const std::function<void(int)>& act) {
-  QTest::qWait(100);
-  LongestStop stop;
+  qint64 longest = 0;
+  const auto look = [&](int milliseconds, bool counts) {
+    QElapsedTimer all;
+    for (all.start(); all.elapsed() < milliseconds;) {
+      QElapsedTimer one;
+      one.start();
+      QCoreApplication::processEvents();  // all that is pending
+      if (counts) longest = std::max(longest, one.nsecsElapsed());
+      QThread::usleep(300);
+    }
+  };
+  look(300, false);
   for (int k = 0; k < times; ++k) {
     QMetaObject::invokeMethod(
         in, [&act, k] { act(k); }, Qt::QueuedConnection);
-    QTest::qWait(16);
+    look(16, true);
   }
-  return stop.milliseconds();
+  return static_cast<double>(longest) / 1e6;
 }
 
 }  // namespace uadze::test
