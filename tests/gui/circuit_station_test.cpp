@@ -31,13 +31,13 @@ class CircuitStationTest : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     window->show_station(Station::circuit);
-    QTest::qWait(180);
+    settle_all();
     view = find<CircuitView>("circuit");
   }
   void full_load() {
     if (auto* box = find<QCheckBox>("at the cursor"); box->isChecked())
       QTest::mouseClick(box, Qt::LeftButton, {}, {8, 8});
-    QTest::qWait(180);
+    settle_all();
   }
   QString said() { return find<QTextBrowser>("working")->toPlainText(); }
   /// Words follow a little later than the picture, and later still on a busy machine.
@@ -52,7 +52,7 @@ class CircuitStationTest : public WindowTest {
     auto* tabs = find<QTabWidget>("circuit tabs");
     for (int k = 0; k < tabs->count(); ++k)
       if (tabs->tabText(k) == name) tabs->setCurrentIndex(k);
-    QTest::qWait(180);
+    settle_all();
   }
   CircuitView* view = nullptr;
 };
@@ -65,15 +65,15 @@ class TarnCircuit : public CircuitStationTest {
 TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
   auto* power = find<QSlider>("slider Power");
   workspace().set_cursor(0);
-  QTest::qWait(180);
+  settle_all();
   const int at_start = power->value();
   workspace().set_cursor(1200);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_TRUE(wait_for([&] { return power->value() != at_start; }))
       << "the slider shows what the lap asks for";
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_TRUE(wait_for([this] { return !find<QCheckBox>("at the cursor")->isChecked(); }))
       << "a hand on the slider lets the cursor go";
   EXPECT_TRUE(says("The circuit carries this"));
@@ -82,10 +82,10 @@ TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
 TEST_F(CircuitStationTest, AWhatIfBringsAPlainVerdictAtItsPart) {
   full_load();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_TRUE(says("The rail is starved: 2.6")) << said().toStdString();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_TRUE(says("The circuit carries this"));
   EXPECT_EQ(steps(), 0) << "a what-if is no edit";
 }
@@ -95,7 +95,7 @@ TEST_F(TarnCircuit, TheSmallReturnOverwhelmsAtIdle) {
   auto* power = find<QSlider>("slider Power");
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_TRUE(says("Winding the regulator down does not help"));
   tab("Gauge card");
   EXPECT_EQ(find<QTableWidget>("Gauge card")->rowCount(), 5);
@@ -109,7 +109,7 @@ TEST_F(CircuitStationTest, APartIsChosenAndChangedAndTheChangeUndone) {
   EXPECT_EQ(*view->chosen(), pump);
   auto* length = find<QLineEdit>("Feed length");
   type(length, "4 m");
-  QTest::qWait(180);
+  settle_all();
   EXPECT_NEAR(circuit().mains[0].parts[0].wiring.feed_length, 4.0, 1e-12);
   EXPECT_EQ(steps(), 1);
   workspace().document.undo()->undo();
@@ -121,9 +121,9 @@ TEST_F(CircuitStationTest, FullLoadPutsAllConditionsBack) {
   auto* power = find<QSlider>("slider Power");
   power->setFocus();
   QTest::keyClick(power, Qt::Key_Home);
-  QTest::qWait(180);
+  settle_all();
   QTest::mouseClick(find<QPushButton>("full load"), Qt::LeftButton);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_FALSE(find<QPushButton>("what if hot-fuel")->isChecked());
   EXPECT_FALSE(find<QCheckBox>("at the cursor")->isChecked());
   EXPECT_NEAR(power->value(), std::lround(200 / 1.3), 1);
@@ -136,18 +136,18 @@ TEST_F(CircuitStationTest, EngineSideAndStageAreEdited) {
   click({{LegKind::rail, 0}, -1});
   auto* base = find<QLineEdit>("Base pressure");
   type(base, "58 psi");
-  QTest::qWait(180);
+  settle_all();
   EXPECT_NEAR(circuit().regulator.base, 58 * 6894.757, 5);
   EXPECT_GT(circuit().regulator.base, before);
   click({{LegKind::main, 1}, -1});
   auto* on = find<QLineEdit>("On above");
   type(on, "30");
-  QTest::qWait(180);
+  settle_all();
   EXPECT_NEAR(circuit().mains[1].stage.on, 0.7, 1e-12) << "on below off would switch to and fro: refused";
   auto* by = find<QComboBox>("Runs by");
   by->setCurrentIndex(3);
   emit by->activated(3);
-  QTest::qWait(180);
+  settle_all();
   EXPECT_EQ(circuit().mains[1].stage.by, circuit::StageBy::demand);
   EXPECT_TRUE(find<QLineEdit>("On above")->text().contains("L/h")) << "the form follows the kind of stage";
 }
@@ -158,15 +158,15 @@ TEST_F(CircuitStationTest, AWaterShiftReadingMovesTheDemand) {
   auto* measured = find<QComboBox>("Measured");
   measured->setCurrentIndex(1);
   emit measured->activated(1);
-  QTest::qWait(180);
+  settle_all();
   ASSERT_TRUE(workspace().setup()->tube);
   auto* boundary = find<QLineEdit>("Boundary at");
   type(boundary, "60 ml");
-  QTest::qWait(180);
+  settle_all();
   EXPECT_NEAR(solve::fuel_of(*workspace().setup()).ethanol, 50.0 / 90 + 0.02, 1e-6);
   EXPECT_GT(solve::demand_factor(*workspace().setup()), 1.1);
   type(boundary, "500 ml");
-  QTest::qWait(180);
+  settle_all();
   EXPECT_NEAR(workspace().setup()->tube->boundary, 60e-6, 1e-12) << "more than was poured can not be";
 }
 
@@ -175,7 +175,7 @@ TEST_F(CircuitStationTest, AMainPumpIsAddedAndTakenOut) {
   ASSERT_EQ(circuit().mains.size(), 3u);
   QTest::mouseClick(find<QPushButton>("Add main"), Qt::LeftButton);
   EXPECT_EQ(circuit().mains.size(), 3u) << "three at most";
-  QTest::qWait(180);
+  settle_all();
   click({{LegKind::main, 2}, -1});
   QTest::mouseClick(find<QPushButton>("Remove"), Qt::LeftButton);
   EXPECT_EQ(circuit().mains.size(), 2u);
@@ -183,7 +183,7 @@ TEST_F(CircuitStationTest, AMainPumpIsAddedAndTakenOut) {
 
 TEST_F(CircuitStationTest, SurgeTankOutAndInKeepsTheCircuitWhole) {
   workspace().document.edit("out", [](project::Project& p) { p.setups[0].surge.reset(); });
-  QTest::qWait(180);
+  settle_all();
   EXPECT_FALSE(workspace().setup()->surge);
   EXPECT_TRUE(workspace().setup()->circuit);
   workspace().document.undo()->undo();
@@ -196,7 +196,7 @@ TEST_F(CircuitStationTest, TipsTellFlowAndVelocity) {
   const QPointF at = view->place_of({{LegKind::feed, 0}, 1});
   QHelpEvent help(QEvent::ToolTip, at.toPoint(), view->mapToGlobal(at.toPoint()));
   QApplication::sendEvent(view, &help);
-  QTest::qWait(50);
+  settle_all();
   EXPECT_TRUE(QToolTip::text().contains("Reynolds number")) << QToolTip::text().toStdString();
 }
 
@@ -225,7 +225,7 @@ TEST_F(CircuitStationTest, CataloguePartsGoInByDropAndByReturnAndOutAgain) {
   QApplication::sendEvent(view, &move);
   QDropEvent drop(at, Qt::CopyAction, &carried, Qt::LeftButton, {});
   QApplication::sendEvent(view, &drop);
-  QTest::qWait(180);
+  settle_all();
   ASSERT_EQ(circuit().feed.size(), before + 1);
   EXPECT_EQ(circuit().feed[0].type, "fine filter, 10 micron");
 
@@ -234,7 +234,7 @@ TEST_F(CircuitStationTest, CataloguePartsGoInByDropAndByReturnAndOutAgain) {
   list->setCurrentRow(1);
   list->setFocus();
   QTest::keyClick(list, Qt::Key_Return);
-  QTest::qWait(180);
+  settle_all();
   ASSERT_EQ(circuit().feed.size(), before + 2);
   EXPECT_EQ(circuit().feed[1].type, "flow meter, turbine") << "behind the chosen part";
   ASSERT_TRUE(view->chosen());
@@ -276,7 +276,7 @@ TEST_F(CircuitStationTest, TwoSetupsAreCompared) {
   auto* compare = find_accessible<QComboBox>("Compare with");
   compare->setCurrentIndex(compare->findText("P4, surge removed"));
   emit compare->activated(compare->currentIndex());
-  QTest::qWait(180);
+  settle_all();
   tab("Power");
   auto* plot = find<QCustomPlot>("Available and required flow along power");
   bool found = false;
@@ -289,11 +289,11 @@ TEST_F(CircuitStationTest, ANewProjectStartsAPlainCircuit) {
   workspace().document.undo()->setClean();
   workspace().document.start_new();
   workspace().selection.reset();
-  QTest::qWait(180);
+  settle_all();
   auto* glass = window->findChild<SightGlass*>();
   EXPECT_EQ(glass->state(Station::circuit), StationState::empty);
   QTest::mouseClick(find<QPushButton>("start a circuit"), Qt::LeftButton);
-  QTest::qWait(180);
+  settle_all();
   ASSERT_TRUE(workspace().setup()->circuit);
   EXPECT_TRUE(glass->state(Station::circuit) == StationState::good);
 }
@@ -302,7 +302,7 @@ TEST_F(CircuitStationTest, NothingClipsInEitherTheme) {
   full_load();
   for (bool dark : {false, true}) {
     workspace().appearance.set_dark(dark, false);
-    QTest::qWait(180);
+    settle_all();
     for (auto* b : window->findChildren<QPushButton*>())
       if (b->isVisible() && b->objectName().startsWith("what if")) {
         EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()) + 4) << b->text().toStdString();

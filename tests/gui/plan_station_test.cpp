@@ -182,7 +182,7 @@ TEST_F(Plans, TheMapShowsEachPickupTheReserveAndTheRail) {
   for (int i = 0; i < layer->count(); ++i) {
     layer->setCurrentIndex(i);
     emit layer->activated(i);
-    QTest::qWait(20);
+    settle_all();
     const QImage image = map->grab().toImage();
     pictures.insert(
         QByteArray(reinterpret_cast<const char*>(image.constBits()), static_cast<int>(image.sizeInBytes())));

@@ -38,7 +38,7 @@ class TankStationTest : public WindowTest {
     return count;
   }
   QImage picture() {
-    QTest::qWait(60);
+    settle_all();
     return view->grab().toImage();
   }
   /// Share of the view that has the fuel's colour, near enough.
@@ -163,14 +163,13 @@ TEST_F(TankStationTest, TheThrowPadMovesTheFuelInRealTime) {
   // Drag to the left edge: a left-hand corner.
   QTest::mousePress(pad, Qt::LeftButton, {}, QPoint(20, pad->height() / 2));
   EXPECT_GT(pad->acceleration().y(), 9);
-  QTest::qWait(600);
-  EXPECT_GT(pad->state()->surface[0].normal.y(), 0.2) << "fuel piles up on the right";
+  EXPECT_TRUE(wait_for([&] { return pad->state()->surface[0].normal.y() > 0.2; }))
+      << "fuel piles up on the right";
   QTest::mouseRelease(pad, Qt::LeftButton, {}, QPoint(20, pad->height() / 2));
   EXPECT_EQ(pad->acceleration(), Vec3(Vec3::Zero())) << "let go: it stands";
   pad->setFocus();
   QTest::keyPress(pad, Qt::Key_Down);
-  QTest::qWait(300);
-  EXPECT_LT(pad->acceleration().x(), -9) << "braking by the arrow key";
+  EXPECT_TRUE(wait_for([&] { return pad->acceleration().x() < -9; })) << "braking by the arrow key";
   QTest::keyRelease(pad, Qt::Key_Down);
   EXPECT_EQ(pad->acceleration(), Vec3(Vec3::Zero()));
   double held = 0;
@@ -286,7 +285,7 @@ TEST_F(TankStationTest, NoLabelIsCutInTheNewViewsInEitherTheme) {
     workspace().appearance.set_dark(dark, false);
     for (const PartRef& part : parts_of(workspace().setup()->tank)) {
       view->choose_part(part);
-      QTest::qWait(5);
+      settle_all();
       for (QLabel* label : window->findChildren<QLabel*>()) {
         if (!label->isVisible() || label->wordWrap() || label->textFormat() == Qt::RichText) continue;
         EXPECT_GE(label->width() + 1, label->sizeHint().width()) << label->text().toStdString();

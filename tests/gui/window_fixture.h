@@ -16,7 +16,7 @@
 
 namespace uadze::gui {
 
-inline bool wait_for(const std::function<bool()>& ready, int milliseconds = 20000) {
+inline bool wait_for(const std::function<bool()>& ready, int milliseconds = 180000) {
   QElapsedTimer clock;
   clock.start();
   while (!ready()) {
@@ -61,6 +61,11 @@ class WindowTest : public ::testing::Test {
   }
   void settle() {
     ASSERT_TRUE(wait_for([this] { return !workspace().runs.evaluator.running(); }));
+  }
+  /// All that is computed, and all that is shown a little later, is there.
+  void settle_all() {
+    QCoreApplication::processEvents();
+    ASSERT_TRUE(wait_for([] { return pending_work() == 0; }));
   }
   /// The lap at the level looked at is there.
   void settle_level() {

@@ -55,7 +55,7 @@ TEST_F(Window, DraggingAPickupMovesTheMinimumAndUndoBringsItBack) {
   QTest::keyClick(window.get(), Qt::Key_2, Qt::ControlModifier);
   auto* view = find<TankView>("tank view");
   view->look(TankView::Look::top);
-  QTest::qWait(50);
+  settle_all();
   const QPointF from = view->on_screen(place), to = view->on_screen(place + Vec3(0.1, -0.1, 0));
   drag(view, from, to);
   EXPECT_NEAR((pickup(0) - place - Vec3(0.1, -0.1, 0)).norm(), 0, 0.004);
@@ -72,7 +72,7 @@ TEST_F(Window, ADraggedPickupStaysInsideTheTank) {
   window->show_station(Station::tank);
   auto* view = find<TankView>("tank view");
   view->look(TankView::Look::top);
-  QTest::qWait(50);
+  settle_all();
   drag(view, view->on_screen(pickup(0)), view->on_screen(pickup(0) + Vec3(-2, 2, 0)));
   EXPECT_TRUE(workspace().runs.car()->tank->contains(pickup(0)));
 }
@@ -229,12 +229,12 @@ TEST_F(Window, AMissingLapIsTroubleAtItsStation) {
   std::filesystem::remove(folder / "laps/brackenholt-p4.csv");
   ASSERT_TRUE(window->open(path()));
   settle();
-  QTest::qWait(50);
+  settle_all();
   EXPECT_EQ(window->findChild<SightGlass*>()->state(Station::laps), StationState::trouble);
   EXPECT_TRUE(window->notice().text().contains("brackenholt-p4.csv"));
   for (int i = 0; i < station_count; ++i) {
     window->show_station(static_cast<Station>(i));
-    QTest::qWait(20);
+    settle_all();
   }
 }
 
@@ -329,7 +329,7 @@ TEST_F(Window, NoLabelIsClippedAtTheSmallestSize) {
     workspace().appearance.set_dark(dark, false);
     for (int i = 0; i < station_count; ++i) {
       window->show_station(static_cast<Station>(i));
-      QTest::qWait(30);
+      settle_all();
       EXPECT_LE(window->width(), 1280);
       EXPECT_LE(window->height(), 800);
       for (auto* button : window->findChildren<QPushButton*>()) {

@@ -3,11 +3,10 @@
 #include "core/circuit/circuit.h"
 #include "core/circuit/wiring.h"
 #include "core/project/catalogue_file.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::test {
-
-inline constexpr double litre_per_hour = 1e-3 / 3600;
 
 inline circuit::Part line(int dash, double length, Vec3 run = Vec3::Zero()) {
   circuit::Part p{.kind = circuit::PartKind::line, .type = "PTFE, smooth bore"};

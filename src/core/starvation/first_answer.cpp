@@ -10,11 +10,11 @@
 namespace uadze::starvation {
 namespace {
 
-constexpr double step = 0.08;  // s
+constexpr double coarse_step = 0.08;  // s
 
 size_t stride_of(const lap::Lap& lap) {
   const double mean = lap.duration() / static_cast<double>(std::max<size_t>(lap.size() - 1, 1));
-  return static_cast<size_t>(std::max(std::floor(step / mean), 1.0));
+  return static_cast<size_t>(std::max(std::floor(coarse_step / mean), 1.0));
 }
 
 }  // namespace
@@ -35,7 +35,7 @@ LapFigures figures_of(const LevelRun& run, const Course& course) {
 
 QuickLap::QuickLap(const FuelSystem& car, const Course& course) : car_(car), course_(course) {
   car_.motion.planar.phase_step = 1.0;
-  car_.motion.longest_step = step;
+  car_.motion.longest_step = coarse_step;
   const size_t stride = stride_of(*course.lap);
   lap_ = lap::thinned(*course.lap, stride);
   const auto thin = [&](const std::vector<double>& values) {
@@ -53,7 +53,7 @@ QuickLap::QuickLap(const FuelSystem& car, const Course& course) : car_(car), cou
 }
 
 LapFigures QuickLap::at(double level) const {
-  return figures_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = step}), course_);
+  return figures_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = coarse_step}), course_);
 }
 
 FirstAnswer first_answer(const QuickLap& lap, Progress* progress) {

@@ -13,7 +13,10 @@ namespace {
 
 constexpr size_t shown_triangles = 2000;
 
-std::string shown(const Vec3& p) { return fmt::format("({:.6g}, {:.6g}, {:.6g})", p.x(), p.y(), p.z()); }
+// As the file writes it.
+std::string in_file_units(const Vec3& p) {
+  return fmt::format("({:.6g}, {:.6g}, {:.6g})", p.x(), p.y(), p.z());
+}
 
 struct EdgeUse {
   int triangle;
@@ -308,14 +311,15 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
   }
   if (!flat.empty())
     find(MeshFault::flat_triangle, Severity::warning, flat, static_cast<int>(flat.size()), middle(flat[0]),
-         fmt::format("{} triangles without area, the first at {}", flat.size(), shown(middle(flat[0]))),
+         fmt::format("{} triangles without area, the first at {}", flat.size(),
+                     in_file_units(middle(flat[0]))),
          "drop");
   if (!repeated.empty())
-    find(
-        MeshFault::repeated_triangle, Severity::error, repeated, static_cast<int>(repeated.size()),
-        middle(repeated[0]),
-        fmt::format("{} triangles stand twice, the first at {}", repeated.size(), shown(middle(repeated[0]))),
-        "drop");
+    find(MeshFault::repeated_triangle, Severity::error, repeated, static_cast<int>(repeated.size()),
+         middle(repeated[0]),
+         fmt::format("{} triangles stand twice, the first at {}", repeated.size(),
+                     in_file_units(middle(repeated[0]))),
+         "drop");
 
   const Edges edges = edges_of(mesh);
   std::vector<std::pair<std::uint64_t, int>> open, crowded, turned;
@@ -337,7 +341,7 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
     std::vector<int> triangles;
     for (const auto& [key, triangle] : list) triangles.push_back(triangle);
     find(fault, Severity::error, triangles, static_cast<int>(list.size()), at,
-         fmt::format("{} {}, the first at {}", list.size(), what, shown(at)), mend);
+         fmt::format("{} {}, the first at {}", list.size(), what, in_file_units(at)), mend);
   };
   // Holes whose edge would close if near vertices were one are gaps; others want filling.
   const char* open_mend = "weld";
@@ -378,7 +382,7 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
     find(MeshFault::crossing, Severity::error, triangles, static_cast<int>(pairs.size()),
          middle(pairs[0].first),
          fmt::format("{} pairs of triangles cut through each other{}, the first at {}", pairs.size(),
-                     pairs.size() >= 1000 ? " or more" : "", shown(middle(pairs[0].first))),
+                     pairs.size() >= 1000 ? " or more" : "", in_file_units(middle(pairs[0].first))),
          "");
   }
   const double litres = std::abs(out.volume) * 1e3;

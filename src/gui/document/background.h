@@ -18,6 +18,18 @@
 
 namespace uadze::gui {
 
+/// How many computations and put-off refreshes are under way: at 0 the window shows all that it will show.
+int pending_work();
+
+/// Counts as pending work for as long as it lives; only in the interface's thread.
+class PendingMark {
+ public:
+  PendingMark();
+  PendingMark(const PendingMark&) = delete;
+  PendingMark& operator=(const PendingMark&) = delete;
+  ~PendingMark();
+};
+
 /// Where all background work runs: more threads than cores, so that a short answer need not wait for a long
 /// one to end.
 QThreadPool& background_pool();
@@ -34,6 +46,7 @@ class Background {
   void cancel() {
     if (progress_) progress_->cancel();
     progress_ = nullptr;
+    mark_.reset();
   }
   bool running() const { return progress_ != nullptr; }
   /// 0..1; 1 while nothing runs.
@@ -54,6 +67,7 @@ class Background {
                       std::function<void(const QString&)> failed) {
     cancel();
     progress_ = std::make_shared<Progress>();
+    mark_ = std::make_unique<PendingMark>();
     // In the interface's thread, and only while this computation is the newest of an owner that lives.
     const auto deliver = [this, alive = QPointer<QObject>(owner),
                           progress = progress_](std::function<void()> then) {
@@ -69,6 +83,7 @@ class Background {
       const auto end = [&](std::function<void()> then) {
         deliver([this, then = std::move(then)] {
           progress_ = nullptr;
+          const auto mark = std::move(mark_);  // what follows may start more: the count does not fall between
           then();
         });
       };
@@ -91,6 +106,7 @@ class Background {
 
  private:
   std::shared_ptr<Progress> progress_;
+  std::unique_ptr<PendingMark> mark_;
 };
 
 }  // namespace uadze::gui

@@ -391,16 +391,21 @@ void MainWindow::look_at_circuit() {
 QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {
   QDir().mkpath(folder);
   QStringList files;
-  QElapsedTimer clock;
-  clock.start();
-  while (workspace_.runs.evaluator.running() && clock.elapsed() < 60000)
-    QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+  // Until what is computed and put off is there; then laid out and painted once.
+  const auto complete = [this] {
+    QApplication::processEvents();
+    QElapsedTimer clock;
+    for (clock.start(); pending_work() > 0 && clock.elapsed() < 120000;)
+      QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    grab();
+    QApplication::processEvents();
+  };
+  complete();
   if (const auto* v = workspace_.runs.verdict())
     workspace_.set_cursor_time(v->lap->lap->value.time[v->lap->clean.at.tightest]);
   for (int i = 0; i < station_count; ++i) {
     show_station(static_cast<Station>(i));
-    for (int k = 0; k < 8 || (stations_[static_cast<size_t>(i)]->busy() && clock.elapsed() < 120000); ++k)
-      QApplication::processEvents(QEventLoop::AllEvents, 20);
+    complete();
     const QString name = station_title(static_cast<Station>(i)).toLower().replace(" & ", "-and-");
     files << folder + "/" + QString::number(i + 1) + "-" + name + suffix + ".png";
     grab().save(files.back());

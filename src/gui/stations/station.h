@@ -13,8 +13,6 @@ class StationView {
   virtual QWidget* side() = 0;
   /// Called when the station comes into sight: what follows the cursor is brought up to date.
   virtual void shown() {}
-  /// Whether it still computes something of its own.
-  virtual bool busy() const { return false; }
 };
 
 std::unique_ptr<StationView> make_car_station(Workspace& workspace);

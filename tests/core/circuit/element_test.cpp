@@ -8,12 +8,13 @@
 #include "core/circuit/circuit.h"
 #include "core/circuit/friction.h"
 #include "core/circuit/wiring.h"
+#include "support/figures.h"
 
 namespace uadze::circuit {
 namespace {
 
-constexpr fluid::Liquid petrol{.density = 745, .viscosity = 0.45e-3, .vapour_pressure = 40e3};
-constexpr double litre_per_hour = 1e-3 / 3600;
+using test::litre_per_hour;
+using test::petrol;
 
 TEST(Element, LaminarLineIsPoiseuilles) {
   const Line line{2.0, 8e-3, 1e-5};

@@ -7,14 +7,16 @@
 #include <deque>
 
 #include "core/circuit/jet_pump.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::circuit {
 namespace {
 
+using test::litre_per_hour;
+using test::petrol;
+
 using ::testing::HasSubstr;
-constexpr fluid::Liquid petrol{.density = 745, .viscosity = 0.45e-3, .vapour_pressure = 40e3};
-constexpr double litre_per_hour = 1e-3 / 3600;
 
 PumpCurves straight(double free, double top) {
   return {.curves = {{13.5, {{0, free, 5}, {top, 0, 5}}}}, .inlet_margin = 1, .idle_leak = 10e-6};

@@ -5,13 +5,15 @@
 
 #include <cmath>
 
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::circuit {
 namespace {
 
+using test::litre_per_hour;
+
 using ::testing::HasSubstr;
-constexpr double litre_per_hour = 1e-3 / 3600;
 
 PumpCurves two_curves() {
   return {.curves = {{10, {{0, 60e-6, 4}, {3e5, 40e-6, 7}, {6e5, 0, 10}}},

@@ -3,11 +3,12 @@
 
 #include "core/lap/corner.h"
 #include "core/lap/manoeuvre.h"
+#include "support/figures.h"
 
 namespace uadze::lap {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 Lap at(double distance, double speed, double lateral, double longitudinal) {
   return {.time = {0},

@@ -5,14 +5,16 @@
 
 #include <fmt/format.h>
 #include "core/lap/corner.h"
+#include "support/figures.h"
 
 #include <numbers>
 
 namespace uadze::lap {
 namespace {
 
+using test::g;
+
 using ::testing::HasSubstr;
-constexpr double g = standard_gravity;
 
 std::string failure_of(const std::string& text) {
   try {

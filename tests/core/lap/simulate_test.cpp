@@ -5,12 +5,13 @@
 #include <numbers>
 
 #include "core/project/track_file.h"
+#include "support/figures.h"
 #include "support/temp_folder.h"
 
 namespace uadze::lap {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 Car plain_car() {
   Car car;

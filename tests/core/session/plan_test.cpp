@@ -5,17 +5,17 @@
 namespace uadze::session {
 namespace {
 
-const PlanInput input{.clean_level = 4e-3,
-                      .consumption_per_lap = 2.5e-3,
-                      .lap_time = 95,
-                      .density = 740,
-                      .tank_volume = 60e-3,
-                      .usable_volume = 57e-3};
+const PlanInput sprint{.clean_level = 4e-3,
+                       .consumption_per_lap = 2.5e-3,
+                       .lap_time = 95,
+                       .density = 740,
+                       .tank_volume = 60e-3,
+                       .usable_volume = 57e-3};
 
 TEST(Plan, AddsUpWhatIsBurntAndWhatMustBeLeft) {
   Session s{.name = "Practice", .kind = Kind::practice, .lap = "x", .laps = 10};
   s.formation_laps = 1, s.in_laps = 1, s.slow_lap_share = 0.5, s.sample = 1e-3, s.gauge_error = 0.5e-3;
-  const Plan plan = make_plan(s, input);
+  const Plan plan = make_plan(s, sprint);
   EXPECT_NEAR(plan.start, (4 + 10 * 2.5 + 2 * 0.5 * 2.5 + 1 + 0.5) * 1e-3, 1e-15);
   EXPECT_NEAR(plan.bring_back, 5.5e-3, 1e-15);
   EXPECT_NEAR(plan.start_mass, plan.start * 740, 1e-12);
@@ -30,18 +30,18 @@ TEST(Plan, AddsUpWhatIsBurntAndWhatMustBeLeft) {
 
 TEST(Plan, ATimedSessionFinishesTheLapThatRuns) {
   Session s{.name = "Race", .lap = "x", .duration = 3600};
-  EXPECT_EQ(make_plan(s, input).laps, 38) << "37.9 laps";
+  EXPECT_EQ(make_plan(s, sprint).laps, 38) << "37.9 laps";
   s.duration = 95 * 4;
-  EXPECT_EQ(make_plan(s, input).laps, 4);
+  EXPECT_EQ(make_plan(s, sprint).laps, 4);
   s.duration = 1;
-  EXPECT_EQ(make_plan(s, input).laps, 1);
-  EXPECT_FALSE(make_plan(s, input).start_working.steps.empty()) << "the laps have a working of their own";
+  EXPECT_EQ(make_plan(s, sprint).laps, 1);
+  EXPECT_FALSE(make_plan(s, sprint).start_working.steps.empty()) << "the laps have a working of their own";
 }
 
 TEST(Plan, StopsShareTheLapsOut) {
   Session s{.name = "Race", .lap = "x", .laps = 100};
   s.refuel_stops = 6;
-  const Plan plan = make_plan(s, input);
+  const Plan plan = make_plan(s, sprint);
   EXPECT_EQ(plan.stint_laps, 15) << "the longest of seven stints";
   EXPECT_NEAR(plan.start, 4e-3 + 15 * 2.5e-3, 1e-15);
 }
@@ -49,12 +49,12 @@ TEST(Plan, StopsShareTheLapsOut) {
 TEST(Plan, MeasuredConsumptionComesBeforeTheLaps) {
   Session s{.name = "Race", .lap = "x", .laps = 10};
   s.consumption_per_lap = 3e-3;
-  EXPECT_NEAR(make_plan(s, input).start, 34e-3, 1e-15);
+  EXPECT_NEAR(make_plan(s, sprint).start, 34e-3, 1e-15);
 }
 
 TEST(Plan, SaysWhenItDoesNotFit) {
   const Session s{.name = "Race", .lap = "x", .laps = 40};
-  EXPECT_FALSE(make_plan(s, input).fits);
+  EXPECT_FALSE(make_plan(s, sprint).fits);
 }
 
 TEST(Plan, IsRoundedTheSafeWay) {

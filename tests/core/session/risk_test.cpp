@@ -11,12 +11,12 @@
 namespace uadze::session {
 namespace {
 
-const PlanInput input{.clean_level = 6e-3,
-                      .consumption_per_lap = 2.5e-3,
-                      .lap_time = 90,
-                      .density = 745,
-                      .tank_volume = 60e-3,
-                      .usable_volume = 58e-3};
+const PlanInput race{.clean_level = 6e-3,
+                     .consumption_per_lap = 2.5e-3,
+                     .lap_time = 90,
+                     .density = 745,
+                     .tank_volume = 60e-3,
+                     .usable_volume = 58e-3};
 
 Session ten_laps() {
   Session s{.name = "ten", .lap = "lap", .laps = 10, .out_laps = 1, .sample = 1e-3, .gauge_error = 0.8e-3};
@@ -58,7 +58,7 @@ TEST(RiskPlan, OfNormalPartsIsTheirClosedForm) {
   const double worth = 10.6, c = 2.5e-3, z = 2.3263478740408408;
   const double deviation = std::sqrt(std::pow(worth * c * 0.03, 2) + worth * std::pow(c * 0.02, 2) +
                                      std::pow(0.4e-3, 2) + std::pow(0.5e-3, 2) + std::pow(0.5e-3, 2));
-  const RiskPlan plan = plan_at_risk(s, input, &band, {.count = 400000, .seed = 3});
+  const RiskPlan plan = plan_at_risk(s, race, &band, {.count = 400000, .seed = 3});
   EXPECT_NEAR(plan.start_mean, 6e-3 + worth * c + 1e-3, 5e-6);
   EXPECT_NEAR(plan.start, 6e-3 + worth * c + 1e-3 + z * deviation, 4 * plan.start_error);
   EXPECT_LT(plan.start_error, 0.01e-3);
@@ -73,7 +73,7 @@ TEST(RiskPlan, SharesOfTheCausesMakeTheWhole) {
   s.laps.reset();
   s.duration = 905;
   s.scatter.lap_time = 0.01;
-  const RiskPlan plan = plan_at_risk(s, input, &band);
+  const RiskPlan plan = plan_at_risk(s, race, &band);
   double shares = 0, margins = 0;
   for (const Cause& c : plan.causes) shares += c.share, margins += c.margin;
   EXPECT_NEAR(shares, 1, 1e-9);
@@ -89,7 +89,7 @@ TEST(RiskPlan, IsTheSameOnAnyNumberOfThreadsAndAnotherWithAnotherSeed) {
   const Session s = ten_laps();
   const auto run = [&](size_t threads, std::uint64_t seed) {
     const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
-    return plan_at_risk(s, input, &band, {.count = 20000, .seed = seed});
+    return plan_at_risk(s, race, &band, {.count = 20000, .seed = seed});
   };
   const RiskPlan one = run(1, 1), many = run(4, 1), other = run(2, 2);
   EXPECT_EQ(one.start, many.start);
@@ -105,14 +105,14 @@ TEST(RiskPlan, LessRiskAsksForMoreAndNoScatterForTheSum) {
   double last = 0;
   for (double risk : {0.3, 0.1, 0.01, 0.001}) {
     s.risk = risk;
-    const double start = plan_at_risk(s, input, &band).start;
+    const double start = plan_at_risk(s, race, &band).start;
     EXPECT_GT(start, last) << risk;
     last = start;
   }
   s.scatter = {0, 0, 0, 0};
   s.gauge_error = 0;
-  const RiskPlan sure = plan_at_risk(s, input, nullptr);
-  EXPECT_NEAR(sure.start, make_plan(s, input).start, 1e-13);
+  const RiskPlan sure = plan_at_risk(s, race, nullptr);
+  EXPECT_NEAR(sure.start, make_plan(s, race).start, 1e-13);
   EXPECT_NEAR(sure.margin, 0, 1e-13);
   EXPECT_FALSE(sure.with_band);
 }
@@ -124,7 +124,7 @@ TEST(Stints, ShareOutTheLapsAndSayHowFarTheTankGoes) {
   s.out_laps = 0;
   s.scatter = {0, 0, 0, 0};
   s.gauge_error = 0;
-  const auto stints = stint_plans(s, input, nullptr);
+  const auto stints = stint_plans(s, race, nullptr);
   ASSERT_EQ(stints.size(), 3u);
   int laps = 0;
   for (const auto& stint : stints) laps += stint.laps;
@@ -145,11 +145,11 @@ TEST(RuleOfThumb, SavesMassOrIsFoundToStarve) {
   map.rows[0].events.push_back({.place = "Heron Sweep"});
   map.rows[1].level = 60e-3;
   const Session s = ten_laps();
-  const RuleCheck safe = check_rule(0.25, s, input, 35e-3, map);
+  const RuleCheck safe = check_rule(0.25, s, race, 35e-3, map);
   EXPECT_FALSE(safe.starves);
   EXPECT_NEAR(safe.start, 15e-3 + 10.6 * 2.5e-3, 1e-12);
   EXPECT_NEAR(safe.saved, (41.5e-3 - 35e-3) * 745, 1e-9);
-  const RuleCheck low = check_rule(0.06, s, input, 35e-3, map);
+  const RuleCheck low = check_rule(0.06, s, race, 35e-3, map);
   EXPECT_TRUE(low.starves) << "3.6 L of 6 L";
   EXPECT_EQ(low.place, "Heron Sweep");
 }

@@ -8,16 +8,18 @@
 #include "core/sizing/surge_size.h"
 #include "core/starvation/surge.h"
 #include "support/circuits.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 #include "support/simple_cars.h"
 
 namespace uadze::sizing {
 namespace {
 
+using test::g;
+
 using circuit::ReturnTo;
 using starvation::Course;
 using starvation::FuelSystem;
-constexpr double g = standard_gravity;
 
 TEST(SurgeSize, IsTheDrawOverTheBareSeconds) {
   // Bare for 5 s at 0.04 L/s.

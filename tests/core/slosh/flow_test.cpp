@@ -1,5 +1,6 @@
 // The flow through openings by itself: which way, how much, of what.
 #include "core/slosh/flow.h"
+#include "support/figures.h"
 
 #include <gtest/gtest.h>
 
@@ -9,16 +10,20 @@
 namespace uadze::slosh {
 namespace {
 
-using namespace tank;
-constexpr double g = standard_gravity;
+using test::g;
 
-/// Two boxes 0.3 x 0.4 m, 0.5 m high, with a hole of 40 mm in the wall between them at a height.
+using namespace tank;
+
+/// Two boxes 0.3 x 0.4 m, 0.5 m high, with a hole_area of 40 mm in the wall between them at a height.
 Tank two_boxes(double height, Passes passes = Passes::both) {
   TankParts parts;
   parts.shapes = {Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.5}}};
   Baffle wall{.name = "wall", .point = Vec3::Zero(), .normal = Vec3::UnitX()};
-  wall.openings = {
-      {.name = "hole", .form = OpeningForm::round, .at = {0, 0, height}, .diameter = 0.04, .passes = passes}};
+  wall.openings = {{.name = "hole_area",
+                    .form = OpeningForm::round,
+                    .at = {0, 0, height},
+                    .diameter = 0.04,
+                    .passes = passes}};
   parts.baffles = {wall};
   return assemble(parts).tank;
 }
@@ -41,14 +46,14 @@ std::vector<SpaceSide> standing(const Tank& tank, double rear, double front, boo
   return out;
 }
 
-constexpr double hole = std::numbers::pi / 4 * 0.04 * 0.04;
+constexpr double hole_area = std::numbers::pi / 4 * 0.04 * 0.04;
 
 TEST(Flow, IsTorricellisBetweenTwoLevels) {
   const Tank tank = two_boxes(0.05);
   OpeningFlows flows(tank, {});
   auto sides = standing(tank, 0.30, 0.20);
   flows.advance(sides, 1e-4);
-  EXPECT_NEAR(flows.fuel()[0], 0.62 * hole * std::sqrt(2 * g * 0.1), 1e-3 * flows.fuel()[0]);
+  EXPECT_NEAR(flows.fuel()[0], 0.62 * hole_area * std::sqrt(2 * g * 0.1), 1e-3 * flows.fuel()[0]);
   EXPECT_NEAR(sides[0].volume + sides[1].volume, 0.06, 1e-17);
   auto other = standing(tank, 0.20, 0.30);
   OpeningFlows back(tank, {});
@@ -61,7 +66,7 @@ TEST(Flow, GoesByTheFullHeadIntoADrySpace) {
   OpeningFlows flows(tank, {});
   auto sides = standing(tank, 0.30, 0.02);
   flows.advance(sides, 1e-4);
-  EXPECT_NEAR(flows.fuel()[0], 0.62 * hole * std::sqrt(2 * g * 0.2), 0.01 * flows.fuel()[0]);
+  EXPECT_NEAR(flows.fuel()[0], 0.62 * hole_area * std::sqrt(2 * g * 0.2), 0.01 * flows.fuel()[0]);
 }
 
 TEST(Flow, NothingMovesAtEvenLevelsOrOverDryHoles) {
@@ -74,7 +79,7 @@ TEST(Flow, NothingMovesAtEvenLevelsOrOverDryHoles) {
   OpeningFlows dry(high, {});
   auto apart = standing(high, 0.3, 0.1);
   dry.advance(apart, 0.01);
-  EXPECT_EQ(dry.fuel()[0], 0) << "the hole lies above both";
+  EXPECT_EQ(dry.fuel()[0], 0) << "the hole_area lies above both";
 }
 
 TEST(Flow, AStepNeverOvershoots) {
@@ -121,7 +126,7 @@ TEST(Flow, LockedGasStopsItAfterALittle) {
 }
 
 TEST(Flow, PressesSidewaysWhereFuelIsHeldBack) {
-  // A sideways pull that does not move the fuel presses it through a sunken hole though levels are even.
+  // A sideways pull that does not move the fuel presses it through a sunken hole_area though levels are even.
   const Tank tank = two_boxes(0.05);
   OpeningFlows flows(tank, {});
   auto sides = standing(tank, 0.2, 0.2);
@@ -129,7 +134,7 @@ TEST(Flow, PressesSidewaysWhereFuelIsHeldBack) {
   for (auto& s : sides)
     s.pressing.x() = 3.0;  // pulled forward: the rear presses on the wall, the front pulls away
   flows.advance(sides, 1e-4);
-  EXPECT_GT(flows.fuel()[0], 0.62 * hole * 0.5);
+  EXPECT_GT(flows.fuel()[0], 0.62 * hole_area * 0.5);
 }
 
 TEST(Flow, ANearlyFullSpaceTakesOnlyWhatItHasRoomFor) {

@@ -6,12 +6,14 @@
 #include <numbers>
 
 #include "core/tank/shape.h"
+#include "support/figures.h"
 
 namespace uadze::slosh {
 namespace {
 
-constexpr double g = standard_gravity, pi = std::numbers::pi;
-const Vec3 down(0, 0, -g);
+using test::down;
+using test::g;
+using test::pi;
 
 TEST(Modes, OfABoxAreLambs) {
   for (const auto& [length, width, depth] : {std::tuple{0.6, 0.4, 0.15}, {0.6, 0.4, 0.02}, {0.3, 0.5, 0.4}}) {

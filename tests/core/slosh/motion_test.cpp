@@ -4,12 +4,14 @@
 #include <gtest/gtest.h>
 
 #include "core/tank/prism.h"
+#include "support/figures.h"
 
 namespace uadze::slosh {
 namespace {
 
+using test::g;
+
 using ::testing::HasSubstr;
-constexpr double g = standard_gravity;
 
 std::string failure_of(const std::string& text) {
   try {

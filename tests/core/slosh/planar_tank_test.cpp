@@ -7,15 +7,16 @@
 #include <numbers>
 
 #include "core/slosh/motion.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::slosh {
 namespace {
 
+using test::down;
+using test::g;
 using test::Random;
 using namespace tank;
-constexpr double g = standard_gravity;
-const Vec3 down(0, 0, -g);
 
 /// 1 m deep in x, 0.6 m wide in y, 0.6 m high, halved in the middle by a wall with a slot of 20 mm at the
 /// floor; open over the wall from `top` on.

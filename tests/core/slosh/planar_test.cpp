@@ -6,14 +6,16 @@
 #include <numbers>
 
 #include "core/tank/prism.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::slosh {
 namespace {
 
+using test::down;
+using test::g;
+using test::pi;
 using test::Random;
-constexpr double g = standard_gravity, pi = std::numbers::pi;
-const Vec3 down(0, 0, -g);
 
 tank::Solid box(double length, double width, double height) {
   return tank::make_solid(

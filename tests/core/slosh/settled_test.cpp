@@ -3,12 +3,13 @@
 #include <gtest/gtest.h>
 
 #include "core/tank/prism.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::slosh {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 tank::Tank box() {
   return tank::plain_tank(tank::make_solid(

@@ -5,13 +5,14 @@
 #include "core/starvation/band.h"
 #include "core/starvation/first_answer.h"
 #include "core/starvation/stint.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 #include "support/simple_cars.h"
 
 namespace uadze::starvation {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 /// A lap of random forces that comes back to where it began.
 lap::Lap random_lap(test::Random& random, double seconds = 12) {

@@ -2,13 +2,14 @@
 #include <tbb/global_control.h>
 
 #include "core/starvation/starvation_map.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 #include "support/simple_cars.h"
 
 namespace uadze::starvation {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 using test::corner_lap;
 using test::course_of;

@@ -6,14 +6,15 @@
 #include <numbers>
 
 #include "core/project/places.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::tank {
 namespace {
 
+using test::pi;
 using test::Random;
 using ::testing::HasSubstr;
-constexpr double pi = std::numbers::pi;
 
 TankParts box() {
   TankParts parts;

@@ -5,18 +5,14 @@
 namespace uadze::gui {
 
 CircuitBench::CircuitBench(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {
-  // Several signals of one edit are answered once.
-  later_.setSingleShot(true);
-  later_.setInterval(0);
-  connect(&later_, &QTimer::timeout, this, &CircuitBench::compute);
   connect(&workspace_, &Workspace::changed, this, [this] {
     adopt_setup();
     drop_session();
-    later_.start();
+    later_.ask();
   });
   for (auto signal : {&Workspace::cursor_moved, &Workspace::level_changed})
     connect(&workspace_, signal, this, [this] {
-      if (follow_) later_.start();
+      if (follow_) later_.ask();
     });
   adopt_setup();
   compute();
@@ -56,7 +52,7 @@ void CircuitBench::set(double& member, double value) {
     follow_ = false;
   else
     drop_session();
-  later_.start();
+  later_.ask();
 }
 
 void CircuitBench::drop_session() {
@@ -68,7 +64,7 @@ void CircuitBench::drop_session() {
 void CircuitBench::set_follow(bool on) {
   if (follow_ == on) return;
   follow_ = on;
-  later_.start();
+  later_.ask();
 }
 
 void CircuitBench::set_what_if(circuit::WhatIf what, bool on) {
@@ -77,12 +73,12 @@ void CircuitBench::set_what_if(circuit::WhatIf what, bool on) {
   else
     what_ifs_.erase(what);
   drop_session();
-  later_.start();
+  later_.ask();
 }
 
 void CircuitBench::set_compared(int setup) {
   compared_ = setup;
-  later_.start();
+  later_.ask();
 }
 
 CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before) {

@@ -6,12 +6,12 @@
 //   bench.set_power(250e3);
 //   if (const auto* s = bench.state()) ...
 #include <QObject>
-#include <QTimer>
 #include <set>
 
 #include "core/circuit/load_trace.h"
 #include "core/solve/circuit_point.h"
 #include "gui/document/background.h"
+#include "gui/document/later.h"
 #include "gui/document/workspace.h"
 
 namespace uadze::gui {
@@ -108,7 +108,7 @@ class CircuitBench : public QObject {
   Background<Point> point_run_;
   std::optional<CircuitSession> session_;
   Background<CircuitSession> session_run_;
-  QTimer later_;
+  Later later_{0, this, [this] { compute(); }};  ///< several signals of one edit are answered once
 };
 
 }  // namespace uadze::gui

@@ -21,7 +21,7 @@ QStringList list_of(const std::vector<std::string>& names) {
 }
 
 template <class Type>
-QStringList names_of(const std::vector<Type>& types, bool with_none = false) {
+QStringList type_names(const std::vector<Type>& types, bool with_none = false) {
   QStringList out;
   if (with_none) out << "none";
   for (const auto& t : types) out << QString::fromStdString(t.name);
@@ -131,7 +131,7 @@ class Builder {
     const auto type = [](Part& part) { return &part.type; };
     switch (p.kind) {
       case PartKind::line:
-        pick<Part>("Hose", names_of(catalogue().hoses), type);
+        pick<Part>("Hose", type_names(catalogue().hoses), type);
         sizes(p);
         rows<Part>({"length_mm", "run_mm", "in_fuel", "in_cabin"});
         break;
@@ -143,24 +143,24 @@ class Builder {
         rows<Part>({"bore_mm"});
         break;
       case PartKind::filter:
-        pick<Part>("Type", names_of(catalogue().filters), type);
+        pick<Part>("Type", type_names(catalogue().filters), type);
         rows<Part>({"doubled"});
         break;
       case PartKind::check_valve:
-        pick<Part>("Type", names_of(catalogue().check_valves), type);
+        pick<Part>("Type", type_names(catalogue().check_valves), type);
         break;
       case PartKind::sensor:
-        pick<Part>("Type", names_of(catalogue().sensors), type);
+        pick<Part>("Type", type_names(catalogue().sensors), type);
         rows<Part>({"doubled"});
         break;
       case PartKind::diffuser:
-        pick<Part>("Type", names_of(catalogue().diffusers), type);
+        pick<Part>("Type", type_names(catalogue().diffusers), type);
         break;
       case PartKind::restriction:
         rows<Part>({"bore_mm", "discharge"});
         break;
       case PartKind::pump:
-        pick<Part>("Type", names_of(catalogue().pumps), type);
+        pick<Part>("Type", type_names(catalogue().pumps), type);
         rows<Part>({"check_valve", "in_fuel"});
         wiring();
         break;
@@ -204,9 +204,9 @@ class Builder {
         [](const Part& p) { return p.wiring.connectors > 8 ? -1 : p.wiring.connectors; },
         [](Part& p, int k) { p.wiring.connectors = k; }, "Typically 3 mΩ each");
     pick<Part>(
-        "Relay", names_of(catalogue().relays, true), [](Part& p) { return &p.wiring.relay; }, true);
+        "Relay", type_names(catalogue().relays, true), [](Part& p) { return &p.wiring.relay; }, true);
     pick<Part>(
-        "Fuse", names_of(catalogue().fuses, true), [](Part& p) { return &p.wiring.fuse; }, true);
+        "Fuse", type_names(catalogue().fuses, true), [](Part& p) { return &p.wiring.fuse; }, true);
     rows({"extra_mohm"}, wires);
   }
 
@@ -278,11 +278,11 @@ class Builder {
     const bool injected = c.engine_supply == circuit::EngineSupply::returned ||
                           c.engine_supply == circuit::EngineSupply::returnless;
     pick<Circuit>(
-        "Regulator", names_of(catalogue().regulators, true), [](Circuit& k) { return &k.regulator.type; },
+        "Regulator", type_names(catalogue().regulators, true), [](Circuit& k) { return &k.regulator.type; },
         true);
     rows({"base_kpa", "reference"}, std::function([](Circuit& k) { return &k.regulator; }));
     if (injected) {
-      pick<Circuit>("Injectors", names_of(catalogue().injectors),
+      pick<Circuit>("Injectors", type_names(catalogue().injectors),
                     [](Circuit& k) { return &k.rail.injector; });
       choice<Circuit>(
           "How many", {"1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12"},
@@ -305,7 +305,7 @@ class Builder {
     rows({"kind"}, std::function([](Circuit& k) { return &k.transfer; }));
     form_.add_heading("Charging");
     pick<Circuit>(
-        "Alternator", names_of(catalogue().alternators, true),
+        "Alternator", type_names(catalogue().alternators, true),
         [](Circuit& k) { return &k.charging.alternator; }, true);
     rows({"ratio", "battery_ah"}, std::function([](Circuit& k) { return &k.charging; }));
     form_.add_heading("Heat");

@@ -9,12 +9,12 @@
 #include <QScrollArea>
 #include <QSlider>
 #include <QSplitter>
-#include <QTimer>
 #include <QVBoxLayout>
 #include <functional>
 
 #include "core/circuit/findings.h"
 #include "core/solve/circuit_point.h"
+#include "gui/document/later.h"
 #include "gui/stations/circuit/circuit_form.h"
 #include "gui/stations/circuit/circuit_plots.h"
 #include "gui/stations/station.h"
@@ -70,14 +70,12 @@ class CircuitStation : public StationView {
 
     side_ = make_side();
     // The picture follows at once; words and limits a few times a second, however quickly the lap plays.
-    later_.setSingleShot(true);
-    later_.setInterval(100);
-    QObject::connect(&later_, &QTimer::timeout, picture_, [this] {
+    later_ = std::make_unique<Later>(100, picture_, [this] {
       if (picture_->isVisible()) refresh();
     });
     QObject::connect(bench_, &CircuitBench::changed, picture_, [this] {
       show_conditions();
-      if (!later_.isActive()) later_.start();
+      later_->ask();
     });
     QObject::connect(&w, &Workspace::changed, picture_, [this, &w] {
       fill_compare();
@@ -491,7 +489,7 @@ class CircuitStation : public StationView {
   WorkingView* working_;
   std::vector<QPushButton*> switches_;
   std::vector<std::function<void()>> sliders_;
-  QTimer later_;
+  std::unique_ptr<Later> later_;
   std::string form_key_;
   std::shared_ptr<const circuit::Catalogue> listed_;
   bool filling_ = false;

@@ -48,7 +48,6 @@ class SizingStation : public StationView {
   QWidget* picture() override { return picture_; }
   QWidget* side() override { return side_; }
   void shown() override { refresh(); }
-  bool busy() const override { return sizes_run_.running(); }
 
  private:
   static QTableWidget* table(const QString& name, const QStringList& header) {

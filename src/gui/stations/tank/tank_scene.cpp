@@ -38,10 +38,6 @@ void main() {
   colour = vec4(paint.rgb * shade, paint.a);
 })";
 
-QVector3D qt(const Vec3& v) {
-  return {static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z())};
-}
-
 /// A fine mesh with its corners gathered in the cells of a grid, so that it is still closed and quick to
 /// draw.
 tank::Solid coarse(const tank::Solid& solid) {

@@ -10,6 +10,7 @@
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
 #include <QPainter>
+#include <QVector3D>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -18,6 +19,10 @@
 #include "gui/look/theme.h"
 
 namespace uadze::gui {
+
+inline QVector3D qt(const Vec3& v) {
+  return {static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z())};
+}
 
 struct SceneLook {
   QMatrix4x4 transform;

@@ -6,12 +6,12 @@
 #include <QScrollArea>
 #include <QSlider>
 #include <QTabWidget>
-#include <QTimer>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
 #include "core/base/names.h"
 #include "core/lap/manoeuvre.h"
+#include "gui/document/later.h"
 #include "gui/stations/station.h"
 #include "gui/stations/tank/gauge_view.h"
 #include "gui/stations/tank/mesh_dialog.h"
@@ -62,15 +62,11 @@ class TankStation : public StationView {
     side_ = new SidePanel(upper, working_, 70);
     QObject::connect(&w, &Workspace::changed, tree_, [this] { fill_tree(); });
     // Figures change a few times a second, however quickly the fuel moves.
-    later_.setSingleShot(true);
-    later_.setInterval(150);
-    QObject::connect(&later_, &QTimer::timeout, working_, [this] {
+    later_ = std::make_unique<Later>(150, working_, [this] {
       if (working_->isVisible()) refresh();
     });
     for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed})
-      QObject::connect(&w, signal, working_, [this] {
-        if (!later_.isActive()) later_.start();
-      });
+      QObject::connect(&w, signal, working_, [this] { later_->ask(); });
     fill_tree();
     show_form();
     refresh();
@@ -340,7 +336,7 @@ class TankStation : public StationView {
   QScrollArea* holder_ = nullptr;
   QWidget* side_ = nullptr;
   WorkingView* working_ = nullptr;
-  QTimer later_;
+  std::unique_ptr<Later> later_;
   std::optional<PartRef> form_of_;
   QString filled_;
   bool filling_ = false;

@@ -13,10 +13,6 @@
 namespace uadze::gui {
 namespace {
 
-QVector3D qt(const Vec3& v) {
-  return {static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z())};
-}
-
 double rounded(double v) { return std::round(v * 1000) / 1000; }
 
 /// Names and marks over the picture, in a widget of their own: text stays crisp whatever the OpenGL driver
