@@ -99,7 +99,7 @@ TEST_F(Plans, TheTableShowsGaugeDipAndTheRule) {
   workspace().selection.choose_session(2);
   settle();
   EXPECT_EQ(stints->rowCount(), 8);
-  EXPECT_EQ(stints->item(0, 1)->text(), "15");
+  EXPECT_EQ(stints->item(0, 1)->text(), "85") << "three hours of 16 s, shared by eight";
   EXPECT_EQ(find<QTableWidget>("What to put in")->rowCount(), 7);
   EXPECT_TRUE(says("rule says", "rule of thumb"));
 }

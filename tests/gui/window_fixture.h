@@ -28,10 +28,13 @@ inline bool wait_for(const std::function<bool()>& ready, int milliseconds = 1800
 
 class WindowTest : public ::testing::Test {
  protected:
-  explicit WindowTest(std::string project = "ostrel-p4.uadze.json") : project_(std::move(project)) {}
+  /// `whole`: laps of full length, for figures of the demo; else short ones.
+  explicit WindowTest(std::string project = "ostrel-p4.uadze.json", bool whole = false)
+      : project_(std::move(project)), whole_(whole) {}
 
   void SetUp() override {
-    copy_demo(folder);
+    whole_ ? copy_demo(folder) : copy_short_demo(folder);
+    original = test::slurp(folder / project_);
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
     window->workspace().runs.set_effort(effort(false));
@@ -110,10 +113,12 @@ class WindowTest : public ::testing::Test {
   }
 
   test::TempFolder folder;
+  std::string original;  ///< the project file as it was before the window opened it
   std::unique_ptr<MainWindow> window;
 
  private:
   std::string project_;
+  bool whole_;
 };
 
 }  // namespace uadze::gui
