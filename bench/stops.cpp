@@ -1,8 +1,9 @@
 // The longest stop of the window's event loop while the level, the cursor and a pickup are moved and a lap is
 // played: 8 ms in every demo, without drawing (the window is not shown) and with it.
-// Run: tests/under-xvfb build/release/bench/stops
+// Run: tests/under-xvfb build/release/bench/stops [pickup]   (one of level, cursor, pickup, playing only)
 #include <QApplication>
 #include <cstdio>
+#include <string_view>
 
 #include "gui/frame/main_window.h"
 #include "gui/look/theme.h"
@@ -43,7 +44,9 @@ int main(int argc, char** argv) {
       };
       std::printf("%s, %s:", demo, drawn ? "drawn" : "not drawn");
       for (const Doing& d : all) {
+        if (argc > 1 && std::string_view(argv[1]) != d.what) continue;
         window.show_station(d.station);
+        while (gui::pending_work() > 0) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 10);
         std::printf("  %s %.1f ms", d.what, test::longest_stop(&window, 60, d.act));
       }
       std::printf("\n");

@@ -10,7 +10,6 @@
 #include <QCoreApplication>
 #include <QPointer>
 #include <QString>
-#include <QThreadPool>
 #include <functional>
 #include <memory>
 
@@ -30,9 +29,8 @@ class PendingMark {
   ~PendingMark();
 };
 
-/// Where all background work runs: more threads than cores, so that a short answer need not wait for a long
-/// one to end.
-QThreadPool& background_pool();
+/// Runs it in another thread, which stands back for the interface's.
+void run_in_background(std::function<void()> work);
 
 template <class Result>
 class Background {
@@ -78,8 +76,8 @@ class Background {
           },
           Qt::QueuedConnection);
     };
-    background_pool().start([this, deliver, progress = progress_, work = std::move(work),
-                             step = std::move(step), done = std::move(done), failed = std::move(failed)] {
+    run_in_background([this, deliver, progress = progress_, work = std::move(work), step = std::move(step),
+                       done = std::move(done), failed = std::move(failed)] {
       const auto end = [&](std::function<void()> then) {
         deliver([this, then = std::move(then)] {
           progress_ = nullptr;

@@ -67,17 +67,21 @@ void LapRibbon::tick() {
 RibbonPicture::RibbonPicture(Workspace& workspace, QWidget* parent)
     : LapPicture(workspace, "ribbon", "Lap ribbon: arrow keys move the cursor", parent) {
   setToolTip("Click or drag to move the lap cursor; arrow keys, with Shift faster");
-  connect(&workspace_, &Workspace::changed, this, [this] { still_ = {}; });
 }
 
 double RibbonPicture::x_of(double distance, const lap::Lap& lap) const {
   return 4 + (width() - 8) * (distance - lap.distance.front()) / std::max(lap.length(), 1e-9);
 }
 
-void RibbonPicture::draw_still(QPainter& p, const lap::Lap& lap) {
+void RibbonPicture::draw_still(QPainter& p) {
   const Theme& t = workspace_.theme();
-  p.fillRect(rect(), t.paper);
-  p.setRenderHint(QPainter::Antialiasing);
+  const auto entry = workspace_.runs.lap();
+  if (!entry) {
+    p.setPen(t.faint);
+    p.drawText(rect(), Qt::AlignCenter, "No lap yet: add one at the Laps station, or drop a project here.");
+    return;
+  }
+  const lap::Lap& lap = entry->value;
   p.setPen(t.rule);
   p.drawLine(0, 0, width(), 0);
   const double top = 24, bottom = height() - 22, middle = (top + bottom) / 2;
@@ -119,23 +123,11 @@ void RibbonPicture::draw_still(QPainter& p, const lap::Lap& lap) {
   trace(lap.lateral, QPen(t.covered, 1.4));
 }
 
-void RibbonPicture::draw(QPainter& p) {
+void RibbonPicture::draw_moving(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto entry = workspace_.runs.lap();
-  if (!entry) {
-    p.setPen(t.faint);
-    p.drawText(rect(), Qt::AlignCenter, "No lap yet: add one at the Laps station, or drop a project here.");
-    return;
-  }
+  if (!entry) return;
   const lap::Lap& lap = entry->value;
-  if (still_.isNull()) {
-    still_ = QPixmap(size() * devicePixelRatioF());
-    still_.setDevicePixelRatio(devicePixelRatioF());
-    QPainter q(&still_);
-    draw_still(q, lap);
-  }
-  p.drawPixmap(0, 0, still_);
-  p.setRenderHint(QPainter::Antialiasing);
   const size_t i = std::min(workspace_.selection.cursor(), lap.size() - 1);
   const double x = x_of(lap.distance[i], lap);
   p.setPen(QPen(t.ink, 1.6));

@@ -37,15 +37,12 @@ class RibbonPicture : public LapPicture {
   explicit RibbonPicture(Workspace& workspace, QWidget* parent);
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_still(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
   void seek(const QPointF& point) override;
-  void resizeEvent(QResizeEvent*) override { still_ = {}; }
 
  private:
-  void draw_still(QPainter& p, const lap::Lap& lap);
   double x_of(double distance, const lap::Lap& lap) const;
-
-  QPixmap still_;  ///< all but the cursor
 };
 
 }  // namespace uadze::gui

@@ -35,21 +35,44 @@ void draw_focus_ring(QPainter& p, const QRect& rect, const Theme& theme) {
   p.drawRect(rect.adjusted(1, 1, -2, -2));
 }
 
-LapPicture::LapPicture(Workspace& workspace, const QString& name, const QString& accessible, QWidget* parent)
+LapPicture::LapPicture(Workspace& workspace, const QString& name, const QString& accessible, QWidget* parent,
+                       bool level_stands)
     : QWidget(parent), workspace_(workspace) {
   setObjectName(name);
   setAccessibleName(accessible);
   setFocusPolicy(Qt::StrongFocus);
-  for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed,
-                      &Workspace::appearance_changed})
-    connect(&workspace_, signal, this, qOverload<>(&QWidget::update));
+  for (auto signal : {&Workspace::changed, &Workspace::appearance_changed})
+    connect(&workspace_, signal, this, &LapPicture::drop_still);
+  connect(&workspace_, &Workspace::cursor_moved, this, qOverload<>(&QWidget::update));
+  connect(&workspace_, &Workspace::level_changed, this, [this, level_stands] {
+    if (level_stands) still_ = {};
+    update();
+  });
+}
+
+void LapPicture::drop_still() {
+  still_ = {};
+  update();
+}
+
+void LapPicture::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  drop_still();
 }
 
 void LapPicture::paintEvent(QPaintEvent*) {
+  if (still_.isNull()) {
+    still_ = QPixmap(size() * devicePixelRatioF());
+    still_.setDevicePixelRatio(devicePixelRatioF());
+    still_.fill(workspace_.theme().paper);
+    QPainter q(&still_);
+    q.setRenderHint(QPainter::Antialiasing);
+    draw_still(q);
+  }
   QPainter p(this);
+  p.drawPixmap(0, 0, still_);
   p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), workspace_.theme().paper);
-  draw(p);
+  draw_moving(p);
   if (hasFocus()) draw_focus_ring(p, rect(), workspace_.theme());
 }
 

@@ -1,9 +1,12 @@
 #pragma once
-// A picture that follows the lap cursor: drawn anew when anything it shows may have changed, moved along by
-// the arrow keys, with a ring when it has the keyboard's focus.
+// A picture that follows the lap cursor, moved along by the arrow keys, with a ring when it has the
+// keyboard's focus. What stands still while the cursor moves is drawn once and kept.
 //
-//   class TrackView : public LapPicture { protected: void draw(QPainter& p) override; void seek(const
-//   QPointF&) override; };
+//   class TrackView : public LapPicture {
+//     void draw_still(QPainter& p) override;   // the track
+//     void draw_moving(QPainter& p) override;  // the car
+//   };
+#include <QPixmap>
 #include <QWidget>
 
 #include "gui/document/workspace.h"
@@ -19,20 +22,29 @@ void draw_focus_ring(QPainter& p, const QRect& rect, const Theme& theme);
 class LapPicture : public QWidget {
   Q_OBJECT
  public:
-  LapPicture(Workspace& workspace, const QString& name, const QString& accessible, QWidget* parent = nullptr);
+  /// With `level_stands` what stands still shows the level too, and is drawn anew when it changes.
+  LapPicture(Workspace& workspace, const QString& name, const QString& accessible, QWidget* parent = nullptr,
+             bool level_stands = false);
 
  protected:
-  /// Called on paper, with antialiasing set.
-  virtual void draw(QPainter& p) = 0;
+  /// Both are called with antialiasing set, the still part first, on paper.
+  virtual void draw_still(QPainter&) {}
+  virtual void draw_moving(QPainter&) = 0;
+  /// What stands still is another: it is drawn anew.
+  void drop_still();
   /// A press or drag with the left button.
   virtual void seek(const QPointF&) {}
 
   void paintEvent(QPaintEvent* event) final;
+  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
 
   Workspace& workspace_;
+
+ private:
+  QPixmap still_;
 };
 
 }  // namespace uadze::gui

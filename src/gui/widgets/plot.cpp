@@ -7,6 +7,11 @@
 #include <algorithm>
 
 namespace uadze::gui {
+namespace {
+
+constexpr const char* at_cursor = "at the cursor";
+
+}  // namespace
 
 LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), workspace_(workspace) {
   setFocusPolicy(Qt::StrongFocus);
@@ -14,8 +19,11 @@ LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), w
   connect(&workspace_, &Workspace::cursor_moved, this, [this] {
     if (!isVisible()) return;  // a page behind another: it has no size to draw on
     move_cursor();
-    replot(QCustomPlot::rpQueuedReplot);
+    layer(at_cursor)->replot();
   });
+  addLayer(at_cursor);
+  // Drawn by itself: a moving cursor does not draw the traces anew.
+  layer(at_cursor)->setMode(QCPLayer::lmBuffered);
   connect(&workspace_, &Workspace::appearance_changed, this, &LapPlot::build);
 }
 
@@ -87,6 +95,7 @@ void LapPlot::build() {
       // The title and the value at the cursor stand above the pane, each behind a piece of its line.
       auto* reading = new QCPItemText(this);
       reading->setClipToAxisRect(false);
+      reading->setLayer(at_cursor);
       reading->position->setType(QCPItemPosition::ptAxisRectRatio);
       reading->position->setAxisRect(rect);
       reading->setPositionAlignment(Qt::AlignBottom | Qt::AlignLeft);
@@ -111,6 +120,7 @@ void LapPlot::build() {
         });
     auto* line = new QCPItemLine(this);
     line->setClipAxisRect(rect);
+    line->setLayer(at_cursor);
     line->start->setAxes(bottom, left), line->end->setAxes(bottom, left);
     line->start->setTypeY(QCPItemPosition::ptAxisRectRatio),
         line->end->setTypeY(QCPItemPosition::ptAxisRectRatio);

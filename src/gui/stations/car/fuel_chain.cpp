@@ -77,7 +77,7 @@ FuelChain::FuelChain(Workspace& workspace, QWidget* parent)
   setMinimumSize(560, 320);
 }
 
-void FuelChain::draw(QPainter& p) {
+void FuelChain::draw_moving(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto* setup = workspace_.setup();
   const auto car = workspace_.runs.car();

@@ -9,7 +9,7 @@ class FuelChain : public LapPicture {
   explicit FuelChain(Workspace& workspace, QWidget* parent = nullptr);
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
 };
 
 }  // namespace uadze::gui

@@ -7,7 +7,7 @@
 namespace uadze::gui {
 
 TrackView::TrackView(Workspace& workspace, QWidget* parent)
-    : LapPicture(workspace, "track", "Track", parent) {
+    : LapPicture(workspace, "track", "Track", parent, true) {
   setMinimumSize(220, 200);
 }
 
@@ -27,7 +27,7 @@ void TrackView::fit() {
                        room.center().y() - (p.y() - middle.y()) * scale);
 }
 
-void TrackView::draw(QPainter& p) {
+void TrackView::draw_still(QPainter& p) {
   const Theme& t = workspace_.theme();
   fit();
   const auto entry = workspace_.runs.lap();
@@ -91,15 +91,21 @@ void TrackView::draw(QPainter& p) {
     p.drawLine(points_[i] - d * half, points_[i] + d * half);
   };
   bar(0, 9, QPen(t.ink, 2));
-  const int now = static_cast<int>(std::min(workspace_.selection.cursor(), lap.size() - 1));
-  p.setPen(QPen(t.paper, 2));
-  p.setBrush(t.ink);
-  p.drawEllipse(points_[now], 6, 6);
   p.setPen(t.faint);
   p.setFont(text_font(0.85));
   p.drawText(QRectF(8, height() - 38, width() - 16, 34), Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap,
              QString("broad: pickups covered · thin: bare · ✕ starves · with %1 in the tank")
                  .arg(workspace_.show(workspace_.runs.level(), Quantity::volume)));
+}
+
+void TrackView::draw_moving(QPainter& p) {
+  const auto entry = workspace_.runs.lap();
+  if (!entry || points_.isEmpty()) return;
+  const Theme& t = workspace_.theme();
+  const int now = static_cast<int>(std::min(workspace_.selection.cursor(), entry->value.size() - 1));
+  p.setPen(QPen(t.paper, 2));
+  p.setBrush(t.ink);
+  p.drawEllipse(points_[std::min(now, static_cast<int>(points_.size()) - 1)], 6, 6);
 }
 
 void TrackView::seek(const QPointF& point) {

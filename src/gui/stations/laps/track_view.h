@@ -10,7 +10,8 @@ class TrackView : public LapPicture {
   explicit TrackView(Workspace& workspace, QWidget* parent = nullptr);
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_still(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
   void seek(const QPointF& point) override;
 
  private:

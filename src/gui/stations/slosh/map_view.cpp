@@ -39,8 +39,7 @@ QStringList MapView::layers() const {
 void MapView::set_layer(int layer) {
   if (layer < 0 || layer == layer_) return;
   layer_ = layer;
-  image_ = {};
-  update();
+  drop_still();
 }
 
 namespace {
@@ -56,22 +55,15 @@ const std::vector<float>& layer_of(const starvation::MapRow& row, int layer) {
 
 }  // namespace
 
-void MapView::build_image() {
+QImage MapView::map_image() const {
   const auto& result = workspace_.runs.evaluator.result().lap;
   const starvation::StarvationMap* map = result ? &result->map : nullptr;
   const auto entry = workspace_.runs.lap();
   const Theme& t = workspace_.theme();
-  if (!map || !entry || map->rows.empty() || map->rows[0].wet.size() != entry->value.size()) {
-    image_ = {};
-    image_of_ = nullptr;
-    return;
-  }
-  if (image_of_ == map && image_dark_ == t.dark && !image_.isNull()) return;
+  if (!map || !entry || map->rows.empty() || map->rows[0].wet.size() != entry->value.size()) return {};
   const QRectF area = plot_area();
   const int w = static_cast<int>(area.width()), h = static_cast<int>(area.height());
-  image_ = QImage(w, h, QImage::Format_RGB32);
-  image_of_ = map;
-  image_dark_ = t.dark;
+  QImage image(w, h, QImage::Format_RGB32);
   const lap::Lap& lap = entry->value;
   const size_t n = lap.size(), rows = map->rows.size();
   // Pressure over its limit, not over nothing.
@@ -101,7 +93,7 @@ void MapView::build_image() {
     const size_t low = static_cast<size_t>(std::clamp(std::floor(level), 0.0, static_cast<double>(rows) - 1));
     const size_t high = std::min(low + 1, rows - 1);
     const float part = static_cast<float>(std::clamp(level - static_cast<double>(low), 0.0, 1.0));
-    auto* line = reinterpret_cast<QRgb*>(image_.scanLine(y));
+    auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
     for (int x = 0; x < w; ++x) {
       const float wet =
           least[low][static_cast<size_t>(x)] * (1 - part) + least[high][static_cast<size_t>(x)] * part;
@@ -115,7 +107,7 @@ void MapView::build_image() {
     }
   }
   // Starving stretches: crossed bars at their level.
-  QPainter p(&image_);
+  QPainter p(&image);
   p.setRenderHint(QPainter::Antialiasing);
   const double each = static_cast<double>(h) / static_cast<double>(rows);
   for (size_t r = 0; r < rows; ++r)
@@ -132,9 +124,10 @@ void MapView::build_image() {
       for (double x = a - each; x < b + each; x += 6) p.drawLine(QPointF(x, y + each), QPointF(x + each, y));
       p.setClipping(false);
     }
+  return image;
 }
 
-void MapView::draw(QPainter& p) {
+void MapView::draw_still(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto entry = workspace_.runs.lap();
   const auto car = workspace_.runs.car();
@@ -145,9 +138,8 @@ void MapView::draw(QPainter& p) {
     return;
   }
   const lap::Lap& lap = entry->value;
-  build_image();
-  if (!image_.isNull()) {
-    p.drawImage(r.topLeft(), image_);
+  if (const QImage image = map_image(); !image.isNull()) {
+    p.drawImage(r.topLeft(), image);
   } else {
     p.setPen(t.faint);
     p.drawText(r, Qt::AlignCenter, workspace_.runs.evaluator.running() ? "computing the map" : "no map");
@@ -241,6 +233,15 @@ void MapView::draw(QPainter& p) {
     p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
     p.setPen(QPen(t.ink, 2));
     p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
+  }
+}
+
+/// Its name, on the other side of the cursor at `here`.
+void MapView::label_clean_level(QPainter& p, double here) {
+  const Theme& t = workspace_.theme();
+  const QRectF r = plot_area();
+  if (const auto* v = workspace_.runs.verdict(); v && v->lap->clean.exists) {
+    const double y = on_screen(0, v->lap->clean.level).y();
     const QString text =
         "clean level " +
         workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume) +
@@ -250,16 +251,23 @@ void MapView::draw(QPainter& p) {
                       : QString());
     p.setFont(text_font(0.9, true));
     const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
-    const size_t now = std::min(workspace_.selection.cursor(), lap.size() - 1);
-    const bool cursor_left = on_screen(lap.distance[now], 0).x() < r.center().x();
-    const QRectF box(cursor_left ? r.right() - wide - 8 : r.left() + 8, y - 20 < r.top() ? y + 3 : y - 20,
-                     wide, 17);
+    const QRectF box(here < r.center().x() ? r.right() - wide - 8 : r.left() + 8,
+                     y - 20 < r.top() ? y + 3 : y - 20, wide, 17);
     p.fillRect(box, t.paper);
     p.setPen(t.ink);
     p.drawText(box, Qt::AlignCenter, text);
   }
+}
+
+void MapView::draw_moving(QPainter& p) {
+  const Theme& t = workspace_.theme();
+  const auto entry = workspace_.runs.lap();
+  if (!entry || !workspace_.runs.car()) return;
+  const lap::Lap& lap = entry->value;
+  const QRectF r = plot_area();
   const size_t i = std::min(workspace_.selection.cursor(), lap.size() - 1);
   const QPointF here = on_screen(lap.distance[i], workspace_.runs.level());
+  label_clean_level(p, here.x());
   p.setPen(QPen(t.paper, 3));
   p.drawLine(QPointF(here.x(), r.top()), QPointF(here.x(), r.bottom()));
   p.setPen(QPen(t.ink, 1.4));

@@ -18,20 +18,19 @@ class MapView : public LapPicture {
   QPointF on_screen(double distance, double level) const;
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_still(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
   void seek(const QPointF& point) override;
   void keyPressEvent(QKeyEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
-  void resizeEvent(QResizeEvent*) override { image_ = {}; }
 
  private:
   QRectF plot_area() const;
-  void build_image();
+  /// Rows, tones and hatching; null without a map of the lap.
+  QImage map_image() const;
+  void label_clean_level(QPainter& p, double here);
 
   int layer_ = 0;
-  QImage image_;
-  const void* image_of_ = nullptr;
-  bool image_dark_ = false;
 };
 
 }  // namespace uadze::gui

@@ -83,7 +83,7 @@ std::vector<ModesView::Curve> ModesView::curves_of(const tank::Tank& tank, const
 
 QRectF ModesView::plot_area() const { return QRectF(62, 30, width() - 62 - 230, height() - 30 - 44); }
 
-void ModesView::draw(QPainter& p) {
+void ModesView::draw_moving(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto car = workspace_.runs.car();
   if (!car) return;

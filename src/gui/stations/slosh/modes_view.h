@@ -14,7 +14,7 @@ class ModesView : public LapPicture {
   bool ready() const { return !curves_.empty(); }
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
   void seek(const QPointF& point) override;
   void showEvent(QShowEvent*) override { compute(); }
 

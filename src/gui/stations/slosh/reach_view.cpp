@@ -52,7 +52,7 @@ void ReachView::compute() {
 }
 
 // Up is speeding up, left a left-hand corner; the distance from the middle is volume.
-void ReachView::draw(QPainter& p) {
+void ReachView::draw_moving(QPainter& p) {
   const Theme& t = workspace_.theme();
   const auto car = workspace_.runs.car();
   const QPointF c(width() * 0.42, height() / 2.0);

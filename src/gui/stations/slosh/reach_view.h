@@ -16,7 +16,7 @@ class ReachView : public LapPicture {
   bool ready() const { return !reach_.empty(); }
 
  protected:
-  void draw(QPainter& p) override;
+  void draw_moving(QPainter& p) override;
   void seek(const QPointF& point) override;
   void showEvent(QShowEvent*) override { compute(); }
 
