@@ -262,8 +262,8 @@ void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& sess
   Card(p, page, session, units, project).draw();
 }
 
-void write_pdf(const std::string& path, const std::vector<solve::SessionResult>& sessions,
-               const UnitSystem& units, const std::string& project) {
+std::string pdf_of(const std::vector<solve::SessionResult>& sessions, const UnitSystem& units,
+                   const std::string& project, Paper paper) {
   std::unique_ptr<QGuiApplication> app;
   static int count = 1;
   static char name[] = "uadze";
@@ -281,7 +281,7 @@ void write_pdf(const std::string& path, const std::vector<solve::SessionResult>&
   const QString made = folder.filePath("card.pdf");
   {
     QPdfWriter pdf(made);
-    pdf.setPageSize(QPageSize(QPageSize::A4));
+    pdf.setPageSize(QPageSize(paper == Paper::a4 ? QPageSize::A4 : QPageSize::Letter));
     pdf.setPageMargins(QMarginsF(0, 0, 0, 0));
     pdf.setResolution(144);
     pdf.setTitle("Session cards: " + q(project));
@@ -297,12 +297,11 @@ void write_pdf(const std::string& path, const std::vector<solve::SessionResult>&
   }
   QFile file(made);
   if (!file.open(QIODevice::ReadOnly))
-    throw InputError(Message{.file = path,
+    throw InputError(Message{.file = made.toStdString(),
                              .place = {},
                              .expected = "a PDF that can be written",
                              .found = "no temporary file for it"});
-  const QByteArray bytes = file.readAll();
-  write_file_atomically(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+  return file.readAll().toStdString();
 }
 
 }  // namespace uadze::card

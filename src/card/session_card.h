@@ -9,13 +9,14 @@
 //   |  assumptions, cautions, date and version         |
 //   +--------------------------------------------------+
 //
-//   write_pdf("cards.pdf", results, units, "Ostrel");       // works without a display
+//   write_file_atomically("cards.pdf", pdf_of(results, units, "Ostrel"));    // works without a display
 //   draw_card(painter, page, result, units, "Ostrel");       // on any paper
 #include <QPainter>
 #include <QRectF>
 #include <string>
 #include <vector>
 
+#include "core/base/names.h"
 #include "core/report/card_text.h"
 
 namespace uadze::card {
@@ -24,9 +25,20 @@ namespace uadze::card {
 void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
                const std::string& project);
 
-/// A4, one page each. Throws InputError if the file can not be written. Makes itself a QGuiApplication if
-/// there is none.
-void write_pdf(const std::string& path, const std::vector<solve::SessionResult>& sessions,
-               const UnitSystem& units, const std::string& project);
+enum class Paper { a4, letter };
+constexpr const char* name_of(Paper value) {
+  switch (value) {
+    case Paper::a4:
+      return "A4";
+    case Paper::letter:
+      return "letter";
+  }
+  return nullptr;
+}
+
+/// The bytes of a PDF, one page each. Makes itself a QGuiApplication if there is none. Throws InputError
+/// without room for a temporary file.
+std::string pdf_of(const std::vector<solve::SessionResult>& sessions, const UnitSystem& units,
+                   const std::string& project, Paper paper = Paper::a4);
 
 }  // namespace uadze::card

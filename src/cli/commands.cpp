@@ -12,7 +12,7 @@ namespace uadze::cli {
 
 int check(const std::string& file) {
   solve::Sources sources(std::filesystem::path(file).parent_path());
-  const project::Opened opened = solve::open_project(file, sources);
+  const project::Opened opened = solve::open_project(file, sources, outside_files);
   Messages messages = opened.notes;
   const Messages laps = solve::check_laps(opened.project, file, sources);
   messages.insert(messages.end(), laps.begin(), laps.end());
@@ -20,9 +20,13 @@ int check(const std::string& file) {
   const auto count = [&](Severity s) {
     return std::count_if(messages.begin(), messages.end(), [s](const Message& m) { return m.severity == s; });
   };
-  put(fmt::format("{}: {} setups, {} laps, {} sessions; {} errors, {} warnings\n", file,
-                  opened.project.setups.size(), opened.project.laps.size(), opened.project.sessions.size(),
-                  count(Severity::error), count(Severity::warning)));
+  const auto counted = [](auto number, const char* what) {
+    return fmt::format("{} {}{}", number, what, number == 1 ? "" : "s");
+  };
+  put(fmt::format("{}: {}, {}, {}; {}, {}\n", file, counted(opened.project.setups.size(), "setup"),
+                  counted(opened.project.laps.size(), "lap"),
+                  counted(opened.project.sessions.size(), "session"),
+                  counted(count(Severity::error), "error"), counted(count(Severity::warning), "warning")));
   return has_errors(messages) ? 1 : 0;
 }
 

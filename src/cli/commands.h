@@ -59,6 +59,7 @@ struct PlanOptions {
   std::optional<double> risk_percent;
   int draws = 20000;
   unsigned long long seed = 1;
+  std::string paper = "A4";
   bool no_band = false, json = false, csv = false;
 };
 

@@ -28,7 +28,7 @@ void write_or_put(const std::string& output, const std::string& text) {
 Job open_job(const std::string& file) {
   Job out;
   out.sources = std::make_unique<solve::Sources>(std::filesystem::path(file).parent_path());
-  out.opened = solve::open_project(file, *out.sources);
+  out.opened = solve::open_project(file, *out.sources, outside_files);
   say(out.opened.notes);
   return out;
 }

@@ -25,6 +25,8 @@ struct Job {
   const project::Project& project() const { return opened.project; }
 };
 Job open_job(const std::string& file);
+/// --outside: whether the files that a project names may stand outside its folder.
+inline solve::Outside outside_files = solve::Outside::refused;
 
 /// A manoeuvre by its name; throws UsageError.
 lap::Manoeuvre named_manoeuvre(const std::string& name);

@@ -2,11 +2,29 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <cmath>
 
-#include "cli/commands.h"
+#include "cli/common.h"
 #include "core/base/message.h"
+#include "core/base/units.h"
 #include "core/base/version.h"
 #include "core/solve/case.h"
+
+namespace {
+
+/// Every number of every option, whatever else is asked of it: the ranges alone let "nan" pass.
+void take_numbers_only(CLI::App& app) {
+  for (CLI::Option* option : app.get_options())
+    if (option->get_type_name().starts_with("FLOAT"))
+      option->check([](const std::string& text) {
+        const auto number = uadze::parse_number(text);
+        return number && std::abs(*number) < 1e12 ? std::string()
+                                                  : "expected a number, found \"" + text + "\"";
+      });
+  for (CLI::App* sub : app.get_subcommands({})) take_numbers_only(*sub);
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
   using namespace uadze;
@@ -14,6 +32,9 @@ int main(int argc, char** argv) {
       "Undertow Adze: where the fuel goes, whether the pumps keep up, and the least fuel for a session."};
   app.set_version_flag("--version", std::string("uadze ") + version());
   app.require_subcommand(1);
+  app.add_flag_callback(
+      "--outside", [] { cli::outside_files = solve::Outside::agreed; },
+      "read files that the project names outside its folder; before the command");
   app.footer("Exit: 0 done, 1 the input is at fault, 2 wrong use. Results go to stdout, messages to stderr.");
 
   std::string check_file;
@@ -142,7 +163,8 @@ int main(int argc, char** argv) {
   plan->add_option("-o,--output", plan_options.output, "file (default: stdout)");
   auto* card = app.add_subcommand("card", "Session cards for the pit wall: one page a session, PDF");
   plan_arguments(card);
-  card->add_option("-o,--output", plan_options.output, "PDF file")->required();
+  card->add_option("-o,--output", plan_options.output, "PDF file ('-': stdout)")->required();
+  card->add_option("--paper", plan_options.paper, "A4 (default) or letter");
 
   cli::SloshOptions slosh_options;
   auto* slosh = app.add_subcommand("slosh", "The fuel's motion along a lap or a recorded acceleration");
@@ -251,6 +273,7 @@ int main(int argc, char** argv) {
       ->delimiter(',');
   mesh_check->add_flag("--json", mesh_options.json, "as JSON");
 
+  take_numbers_only(app);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {

@@ -168,7 +168,9 @@ void card(const PlanOptions& options) {
   if (options.output.empty()) throw UsageError("card: expected -o FILE.pdf");
 #ifdef UADZE_CARD
   const Job job = open_job(options.file);
-  card::write_pdf(options.output, plan_sessions(options, job), {}, job.project().name);
+  const auto paper = value_named<card::Paper>(options.paper);
+  if (!paper) throw UsageError("card: --paper is A4 or letter, found \"" + options.paper + "\"");
+  write_or_put(options.output, card::pdf_of(plan_sessions(options, job), {}, job.project().name, *paper));
 #else
   throw UsageError("card: this build is without printing");
 #endif

@@ -537,5 +537,60 @@ TEST(Cli, PrintsTheSchemaItReadsBy) {
   EXPECT_EQ(run("schema house").code, 2);
 }
 
+TEST(Cli, NotANumberIsNoNumber) {
+  for (const char* arguments :
+       {"plan %1 --risk nan", "map %1 --grip-percent nan", "size %1 --margin-percent nan",
+        "size %1 --surge-l 1,nan", "run %1 --level-l nan", "dip %1 --pitch-deg nan"}) {
+    std::string text = arguments;
+    text.replace(text.find("%1"), 2, wisp);
+    const Outcome o = run(text);
+    EXPECT_EQ(o.code, 2) << text;
+    EXPECT_EQ(o.out, "") << text;
+    EXPECT_THAT(o.err, HasSubstr("expected a number")) << text;
+  }
+}
+
+TEST(Cli, AlternativesThatCanNotBeAreRefused) {
+  for (const char* volumes : {"-1", "1e11", "0"}) {
+    const Outcome o = run("size " + p4 + " --surge-l " + volumes);
+    EXPECT_EQ(o.code, 1) << volumes;
+    EXPECT_THAT(o.err, HasSubstr("surge volumes to try: expected above 0 and at most")) << volumes;
+  }
+}
+
+TEST(Cli, OutputGoesWhereItIsSent) {
+  TempFolder folder;
+  const auto log = folder.write("log", "kept\n");
+  const std::string command =
+      std::string(UADZE_BINARY) + " dip " + wisp + " --steps 2 -o /dev/stdout >> " + log.string();
+  EXPECT_EQ(std::system(command.c_str()), 0);
+  EXPECT_THAT(slurp(log), ::testing::StartsWith("kept\n"));
+  EXPECT_GT(slurp(log).size(), 20u);
+  EXPECT_EQ(run("dip " + wisp + " --steps 2 -o /dev/full").code, 1);
+#ifdef UADZE_CARD
+  EXPECT_THAT(run("card " + wisp + " --draws 100 --no-band -o -").out, ::testing::StartsWith("%PDF"));
+  EXPECT_EQ(run("card " + wisp + " --draws 100 --no-band --paper A5 -o -").code, 2);
+#endif
+}
+
+TEST(Cli, FilesOutsideTheFolderAreReadWithTheUsersWord) {
+  TempFolder folder;
+  copy_demo(folder);
+  json project = json::parse(slurp(folder / "ostrel-wisp.uadze.json"));
+  project["laps"][0]["file"] = "../laps/vey-hill-wisp.csv";
+  const std::string file = folder.write("inner/wisp.uadze.json", project.dump()).string();
+  EXPECT_EQ(run("check " + file).code, 1);
+  EXPECT_THAT(run("check " + file).err, HasSubstr("files in the project's folder"));
+  EXPECT_EQ(run("--outside check " + file).code, 0);
+}
+
+TEST(Cli, AMeshWithNothingLeftIsSaidToBeSo) {
+  TempFolder folder;
+  const auto mesh = folder.write("flat.obj", "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n");
+  const Outcome o = run("mesh check " + mesh.string() + " --mend drop");
+  EXPECT_EQ(o.code, 1);
+  EXPECT_THAT(o.out + o.err, HasSubstr("no triangle left"));
+}
+
 }  // namespace
 }  // namespace uadze

@@ -303,7 +303,7 @@ TEST_F(Editing, SaveAsElsewhereStillFindsItsLaps) {
   EXPECT_EQ(workspace().project().laps[0].file, "../../laps/brackenholt-p4.csv");
   EXPECT_TRUE(workspace().runs.lap());
   MainWindow other;
-  ASSERT_TRUE(other.open(QString::fromStdString(elsewhere.string())));
+  ASSERT_TRUE(other.open(QString::fromStdString(elsewhere.string()), solve::Outside::agreed));
   EXPECT_TRUE(other.workspace().runs.lap());
 }
 

@@ -11,6 +11,8 @@
 #include <QComboBox>
 #include <QDir>
 #include <QDropEvent>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QMimeData>
@@ -22,6 +24,8 @@
 #include <QTimer>
 #include <QtTest>
 
+#include "core/base/files.h"
+#include "core/project/project_file.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
@@ -397,6 +401,87 @@ TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
   EXPECT_TRUE(Document::leftovers().empty());
   EXPECT_TRUE(QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty())
       << "a save ends the autosave";
+}
+
+/// As a process left it that is gone: its number now belongs to this one.
+QString leave_behind(const QString& project, const std::string& name, const std::string& disk_text) {
+  auto changed = project::parse_project(disk_text, "p").value;
+  changed.setups[0].name = name;
+  const QJsonObject json{{"process", "another boot 1"},
+                         {"pid", static_cast<qint64>(QCoreApplication::applicationPid())},
+                         {"project", project},
+                         {"when", "2026-01-01 12:00:00"},
+                         {"disk_text", QString::fromStdString(disk_text)},
+                         {"text", QString::fromStdString(project::project_text(changed, disk_text))}};
+  const QString file = Document::autosave_folder() + "/" + QString::fromStdString(name) + ".json";
+  write_file_atomically(file.toStdString(), QJsonDocument(json).toJson().toStdString());
+  return file;
+}
+
+TEST_F(Window, EveryLeftoverIsOfferedAndTheOfferStands) {
+  leave_behind(path(), "one", original);
+  leave_behind(path(), "two", original);
+  ASSERT_EQ(Document::leftovers().size(), 2u) << "a number used again is not the process";
+  window->offer_leftovers();
+  EXPECT_TRUE(window->notice().text().contains("was not saved"));
+  window->notice().say("Something else.", true);
+  EXPECT_TRUE(window->notice().text().contains("Something else"));
+  QTest::mouseClick(find<QPushButton>("Close"), Qt::LeftButton);
+  EXPECT_TRUE(window->notice().text().contains("was not saved")) << "the offer comes back";
+  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
+  const std::string first = workspace().project().setups[0].name;
+  EXPECT_TRUE(first == "one" || first == "two");
+  EXPECT_TRUE(window->notice().text().contains("was not saved")) << "the second is offered";
+  QTest::mouseClick(find<QPushButton>("Discard"), Qt::LeftButton);
+  EXPECT_FALSE(window->notice().isVisible());
+  EXPECT_TRUE(Document::leftovers().empty());
+}
+
+TEST_F(Window, AfterRecoveryAFileChangedMeanwhileIsAskedAbout) {
+  leave_behind(path(), "recovered", original);
+  const std::string foreign = original + "\n";
+  folder.write("ostrel-p4.uadze.json", foreign);
+  window->offer_leftovers();
+  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
+  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+  EXPECT_TRUE(window->notice().text().contains("was changed by something else"));
+  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), foreign);
+}
+
+TEST_F(Window, HeldKeysDoNotPutTheAutosaveOff) {
+  const auto saved = [] { return !QDir(Document::autosave_folder()).entryList({"*.json"}).isEmpty(); };
+  QElapsedTimer clock;
+  clock.start();
+  for (int k = 0; !saved() && clock.elapsed() < 60000; ++k) {
+    workspace().document.edit("move", [&](project::Project& p) { p.notes = std::to_string(k); });
+    QTest::qWait(30);  // as a key repeats
+  }
+  EXPECT_TRUE(saved());
+}
+
+TEST_F(Window, AFailedAutosaveSaysThatTheWorkIsOnlyInMemory) {
+  const QString autosaves = Document::autosave_folder();
+  QDir(autosaves).removeRecursively();
+  folder.write("a-file", "");
+  ASSERT_TRUE(QFile::link(QString::fromStdString((folder / "a-file").string()), autosaves));
+  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
+  EXPECT_TRUE(wait_for([&] { return window->notice().text().contains("only in memory"); }));
+  EXPECT_EQ(workspace().project().setups[0].name, "Renamed");
+  QFile::remove(autosaves);
+}
+
+TEST_F(Window, FilesOutsideTheFolderAreAskedAboutOnce) {
+  std::string text = original;
+  text.replace(text.find("laps/brackenholt"), 4, "../laps");
+  const QString inner = QString::fromStdString(folder.write("inner/p4.uadze.json", text).string());
+  EXPECT_FALSE(window->open(inner));
+  EXPECT_TRUE(window->notice().text().contains("outside its folder"))
+      << window->notice().text().toStdString();
+  EXPECT_EQ(workspace().document.path(), path()) << "nothing was opened";
+  QTest::mouseClick(find<QPushButton>("Read them"), Qt::LeftButton);
+  EXPECT_EQ(workspace().document.path(), inner);
+  EXPECT_TRUE(workspace().runs.lap());
+  EXPECT_TRUE(window->open(inner)) << "the word was kept";
 }
 
 /// Prints the event loop's longest stop; the figure that counts comes from bench/stops on a quiet machine.

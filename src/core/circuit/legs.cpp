@@ -85,6 +85,9 @@ class FaultFinder {
   }
 
   void parts(const Leg& leg) {
+    if (leg.size() > most_parts)
+      return fail(leg[most_parts], fmt::format("{} parts at most between two ends", most_parts),
+                  fmt::format("{}", leg.size()));
     for (size_t i = 0; i < leg.size(); ++i) {
       const Part& p = leg[i];
       switch (p.kind) {

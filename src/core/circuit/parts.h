@@ -124,6 +124,8 @@ struct Part {
   bool operator==(const Part&) const = default;
 };
 using Leg = std::vector<Part>;
+/// Of a leg: more than any car has, few enough to be solved at once.
+inline constexpr size_t most_parts = 200;
 
 /// Where the engine's return goes. `overflow_tee`: joined with the surge tank's overflow, so to the main
 /// tank.

@@ -87,9 +87,15 @@ Read<ForceTrace> parse_acceleration(std::string_view text, const std::string& fi
     if (!out.time.empty() && !(values[0] > out.time.back()) && messages.empty())
       fail(fmt::format("line {}, column time", table.lines[row]),
            fmt::format("a time after {:.6g} s", out.time.back()), fmt::format("{:.6g} s", values[0]));
+    if (!out.time.empty() && values[0] - out.time.back() > longest_gap && messages.empty())
+      fail(fmt::format("line {}, column time", table.lines[row]),
+           fmt::format("a time at most {:g} s after the last", longest_gap),
+           fmt::format("{:.6g} s after it", values[0] - out.time.back()));
     out.time.push_back(values[0]);
     out.force.push_back(Vec3(0, 0, -standard_gravity) - Vec3(values[1], values[2], values[3]));
   }
+  if (const double whole = out.time.back() - out.time.front(); whole > longest_lap)
+    fail("column time", fmt::format("{:g} s at most in all", longest_lap), fmt::format("{:.6g} s", whole));
   if (!messages.empty()) throw InputError(std::move(messages));
   return {std::move(out), {}};
 }

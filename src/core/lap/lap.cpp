@@ -202,6 +202,17 @@ class LapReader {
     std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2),
                      sorted.end());
     const double usual = sorted[sorted.size() / 2];
+    for (size_t i = 0; i < steps.size(); ++i)
+      if (steps[i] > longest_gap)
+        return fail(fmt::format("line {}, column time", lines_[i + 1]),
+                    fmt::format("a time at most {:g} s after the last", longest_gap),
+                    fmt::format("{:.6g} s after it", steps[i]));
+    const double duration = lap_.time.back() - lap_.time.front();
+    if (!(duration >= shortest_lap && duration <= longest_lap))
+      return fail(
+          "column time", fmt::format("a lap of {:g} s to {:g} s", shortest_lap, longest_lap),
+          fmt::format("{:.6g} s{}", duration,
+                      usual >= 1 ? fmt::format(", in steps of {:g} s: are these milliseconds?", usual) : ""));
     int gaps = 0;
     for (size_t i = 0; i < steps.size(); ++i)
       if (steps[i] > std::max(5 * usual, 0.1) && steps.size() > 2 && gaps++ < 5)
@@ -232,6 +243,16 @@ class LapReader {
       } else {
         lap_.distance[i] = std::max(lap_.distance[i], lap_.distance[i - 1]);
       }
+    if (has("distance") && has("speed")) {
+      double driven = 0.0;
+      for (size_t i = 1; i < n; ++i)
+        driven += (lap_.speed[i] + lap_.speed[i - 1]) / 2 * (lap_.time[i] - lap_.time[i - 1]);
+      const double said = lap_.distance.back() - lap_.distance.front(), off = std::abs(driven - said);
+      if (off > 10 && off > 0.1 * said)
+        say(off > 10 * std::min(driven, said) ? Severity::error : Severity::warning, "column distance",
+            fmt::format("about {:.4g} m, what speed times time makes", driven),
+            fmt::format("{:.4g} m", said));
+    }
     if (lap_.speed.empty()) {
       lap_.speed.assign(n, 0.0);
       for (size_t i = 0; i < n; ++i) {

@@ -71,6 +71,9 @@ constexpr const char* name_of(VerticalZero value) {
   return nullptr;
 }
 
+/// s. What is shorter, longer or further apart is no lap of a car, but times in another unit.
+inline constexpr double shortest_lap = 0.1, longest_lap = 7200.0, longest_gap = 60.0;
+
 /// Reads a lap from CSV text. Throws InputError naming file, line and column for: a missing lateral or
 /// longitudinal channel, neither distance nor speed, text or absurd figures in numbers, fewer than two rows,
 /// time that runs backward. Notes: channels that are missing, gaps, repeated times (the later row is left

@@ -34,6 +34,10 @@ void put(std::vector<Type>& list, std::vector<Type> more) {
 void complete(PumpEntry& p, const fs::path& folder, Messages& messages, std::vector<fs::path>* read) {
   if (!p.bench_file.empty()) {
     try {
+      if (!lies_inside(folder / p.bench_file, folder))
+        throw InputError(Message{.file = (folder / p.bench_file).string(),
+                                 .expected = "a bench file in the catalogue's folder or below it",
+                                 .found = "one outside it"});
       const circuit::PumpCurves measured = circuit::read_bench_curve(folder / p.bench_file);
       p.type.curves.curves = measured.curves;
       p.type.curves.estimated = measured.estimated;

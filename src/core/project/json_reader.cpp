@@ -48,6 +48,17 @@ Json parse_json(const std::string& text, const std::string& file) {
                              .place = fmt::format("line {}, column {}", line, column),
                              .expected = "well-formed JSON",
                              .found = truncated ? "the end of the file: it is cut short" : found});
+  } catch (const nlohmann::json::out_of_range& e) {
+    // The library says which number, not where: it is looked for in the text.
+    const std::string what = e.what();
+    const size_t quote = what.find('\''), end = what.rfind('\'');
+    const std::string number = quote < end ? what.substr(quote + 1, end - quote - 1) : "";
+    const auto at = static_cast<std::ptrdiff_t>(std::min(text.find(number), text.size()));
+    throw InputError(
+        Message{.file = file,
+                .place = fmt::format("line {}", std::count(text.begin(), text.begin() + at, '\n') + 1),
+                .expected = "a number below 1.8e308",
+                .found = number});
   }
   if (!twice.empty())
     throw InputError(Message{.file = file,

@@ -56,6 +56,10 @@ class Checker {
     add(project::places_in(*assembly->parts, places_.pointer(place_of(s.tank)))
             .messages(assembly->faults, file_));
     const double volume = assembly->tank.volume();
+    if (s.surge && volume > 0 && s.surge->volume > volume)
+      say(Severity::error, s.surge->volume,
+          fmt::format("a surge tank of at most the main tank's {:.4g} L", volume / litre),
+          fmt::format("{:.4g} L", s.surge->volume / litre));
     if (volume > 0 && (volume < 0.2e-3 || volume > 2.0))
       say(Severity::warning, s.tank, "a tank of 0.2 to 2000 L",
           fmt::format("{:.4g} L: are the dimensions in mm?", volume / litre));
@@ -82,10 +86,18 @@ class Checker {
 
 }  // namespace
 
-project::Opened open_project(const std::filesystem::path& path, Sources& sources) {
+project::Opened open_project(const std::filesystem::path& path, Sources& sources, Outside outside) {
   std::string text = read_file(path);
   const std::string file = path.string();
   auto [project, notes] = project::parse_project(text, file);
+  if (outside == Outside::refused) {
+    Messages strangers;
+    for (const auto& named : files_of(project, sources.folder()))
+      if (!lies_inside(named, sources.folder()))
+        strangers.push_back({Severity::error, file, "", "files in the project's folder or below it",
+                             "\"" + named.string() + "\""});
+    if (!strangers.empty()) throw OutsideFiles(std::move(strangers));
+  }
   for (Message& m : check(project, file, sources)) notes.push_back(std::move(m));
   if (has_errors(notes)) throw InputError(std::move(notes));
   return {std::move(project), {path, std::move(text)}, std::move(notes)};

@@ -12,8 +12,20 @@
 
 namespace uadze::solve {
 
-/// Throws InputError with every fault of the file, its values, and what they name (check).
-project::Opened open_project(const std::filesystem::path& path, Sources& sources);
+/// Whether files that the project names outside its folder may be read: a project from somewhere else could
+/// name any file of the machine.
+enum class Outside { refused, agreed };
+
+/// Those that were not read.
+class OutsideFiles : public InputError {
+ public:
+  using InputError::InputError;
+};
+
+/// Throws InputError with every fault of the file, its values, and what they name (check); OutsideFiles
+/// before any of those is read.
+project::Opened open_project(const std::filesystem::path& path, Sources& sources,
+                             Outside outside = Outside::refused);
 
 /// What only meshes, assembled tanks and the catalogue can show: shapes that do not meet, openings that lead
 /// nowhere, pickups outside the tank, unknown types. Needs values without faults (project::check_values).

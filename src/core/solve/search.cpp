@@ -40,6 +40,23 @@ void fit_pumps(circuit::Leg& leg, const std::string& type) {
     if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear();
 }
 
+/// No alternative that can not be passes for one that merely loses.
+void check_alternatives(const SearchOptions& o, double tank) {
+  const auto expect = [](bool good, const char* what, std::string expected, double found) {
+    if (!good)
+      throw InputError(
+          Message{.place = what, .expected = std::move(expected), .found = fmt::format("{:.6g}", found)});
+  };
+  for (double v : o.surge_volumes)
+    expect(v > 0 && v <= tank, "surge volumes to try",
+           fmt::format("above 0 and at most the tank's {:.4g} L", tank * 1e3), v * 1e3);
+  for (double x : o.pickup_shifts)
+    expect(std::abs(x) < 10, "shifts of the pickups to try", "less than 10000 mm", x * 1e3);
+  for (double k : o.opening_scales) expect(k >= 0.1 && k <= 10, "scales of openings to try", "0.1 to 10", k);
+  for (double k : o.collector_scales)
+    expect(k >= 0.1 && k <= 10, "scales of collectors to try", "0.1 to 10", k);
+}
+
 /// What the combinations are made of, in the order in which they are told.
 std::vector<std::vector<Step>> dimensions(const SearchOptions& o) {
   std::vector<std::vector<Step>> out;
@@ -221,6 +238,7 @@ SearchResult search(const project::Project& project, const Case& wanted, const S
   if (!r.session)
     throw InputError(
         Message{.file = {}, .place = "/sessions", .expected = "a session to search for", .found = "none"});
+  check_alternatives(options, sources.tanks.assembled(setup.tank)->tank.volume());
   const auto dims = dimensions(options);
   size_t count = 1;
   for (const auto& d : dims) count *= d.size();

@@ -295,6 +295,11 @@ MeshReport check_mesh(const MeshFile& mesh, double unit) {
     if (f.triangles.size() > shown_triangles) f.triangles.resize(shown_triangles);
     out.findings.push_back(std::move(f));
   };
+  if (mesh.triangles.empty()) {
+    out.size = Vec3::Zero();
+    find(MeshFault::no_volume, Severity::error, {}, 0, Vec3::Zero(), "no triangle left", "");
+    return out;
+  }
   const auto middle = [&](int t) {
     return Vec3((corner(mesh, t, 0) + corner(mesh, t, 1) + corner(mesh, t, 2)) / 3);
   };
@@ -403,6 +408,7 @@ const std::vector<std::string>& mesh_mends() {
 MeshFile mended(MeshFile mesh, const std::vector<std::string>& mends) {
   // Always in the order that lets each build on the one before.
   for (const std::string& mend : mesh_mends()) {
+    if (mesh.triangles.empty()) break;
     if (std::find(mends.begin(), mends.end(), mend) == mends.end()) continue;
     if (mend == "weld") weld(mesh);
     if (mend == "drop") drop(mesh);

@@ -173,6 +173,8 @@ void read_obj(std::string_view bytes, const std::string& file, MeshFile& mesh) {
     } else if (words[0] == "f") {
       if (words.size() < 4)
         fail(file, lines.place(), "a face of 3 corners or more", fmt::format("{}", words.size() - 1));
+      if (words.size() > 1001)
+        fail(file, lines.place(), "a face of 1000 corners at most", fmt::format("{}", words.size() - 1));
       std::vector<int> corners;
       for (size_t k = 1; k < words.size(); ++k) {
         const std::string_view name = words[k].substr(0, words[k].find('/'));
@@ -263,6 +265,20 @@ void read_ply(std::string_view bytes, const std::string& file, MeshFile& mesh) {
   const bool text = format == "ascii";
   mesh.format = text ? "PLY, text" : "PLY, binary";
   const bool swap = (format == "binary_big_endian") != big_machine;
+  // A header's word costs nothing: what it promises is held against what can still follow.
+  const size_t rest = bytes.size() - std::min(lines.position(), bytes.size());
+  double least = 0;
+  for (const PlyElement& element : elements) {
+    if (element.count > 0 && element.properties.empty())
+      fail(file, "header", "a property of each element", "none of " + element.name);
+    double each = 0;
+    for (const PlyProperty& p : element.properties)
+      each += text ? 2.0 : static_cast<double>(ply_size(p.count_type.empty() ? p.type : p.count_type));
+    least += each * static_cast<double>(element.count);
+  }
+  if (least > static_cast<double>(rest) + 1)
+    fail(file, "header", fmt::format("at least {:.0f} bytes after it, for what it promises", least),
+         fmt::format("{}", rest));
   size_t at = lines.position(), word = 0;
   const auto value = [&](const std::string& type) {
     if (text) return lines.number(word++, "a number");

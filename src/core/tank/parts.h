@@ -118,7 +118,7 @@ struct Pickup {
   std::string name;
   Vec3 position = Vec3::Zero();  ///< m
   double sock_radius = 0.0;      ///< m; 0: a bare tube end, wet or dry
-  std::string feeds;             ///< a lift pump's name, or "engine"
+  std::string feeds = "engine";  ///< a lift pump's name, or "engine"
 
   bool operator==(const Pickup&) const = default;
 };
@@ -145,6 +145,9 @@ struct Sender {
   double raised = 0.0;   ///< m, that the hanger sits higher than when it was calibrated
   bool operator==(const Sender&) const = default;
 };
+
+/// More than any tank has; each divides every space that it meets.
+inline constexpr size_t most_baffles = 60;
 
 struct TankParts {
   std::vector<Shape> shapes;

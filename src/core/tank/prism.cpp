@@ -54,6 +54,11 @@ std::vector<ProfileFault> profile_faults(const std::vector<Vec2>& profile) {
     faults.push_back({-1, "at least 3 points, so that the outline closes", fmt::format("{} points", n)});
     return faults;
   }
+  // Sides are held against each other: the time grows with a power of their number.
+  if (n > most_profile_points) {
+    faults.push_back({-1, fmt::format("{} points at most", most_profile_points), fmt::format("{}", n)});
+    return faults;
+  }
   const auto at = [&](int i) -> const Vec2& { return profile[static_cast<size_t>(i % n)]; };
   for (int i = 0; i < n; ++i)
     if ((at(i) - at(i + 1)).norm() < 1e-9)

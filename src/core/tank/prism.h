@@ -28,7 +28,10 @@ struct ProfileFault {
   std::string found;
 };
 
-/// Every fault of the profile: too few points, points that coincide, sides that cross, no area.
+/// Sides are held against each other: the time to do so grows with a power of their number.
+inline constexpr int most_profile_points = 500;
+
+/// Every fault of the profile: too few or too many points, points that coincide, sides that cross, no area.
 std::vector<ProfileFault> profile_faults(const std::vector<Vec2>& profile);
 
 /// Signed area of a polygon, m2; positive if anticlockwise.

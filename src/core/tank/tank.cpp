@@ -28,6 +28,11 @@ class Assembler {
   }
 
   Assembly run() {
+    if (parts_.baffles.size() > most_baffles) {
+      fail(parts_.baffles[most_baffles], fmt::format("{} baffles at most", most_baffles),
+           fmt::format("{}", parts_.baffles.size()));
+      return std::move(out_);
+    }
     if (!unite()) return std::move(out_);
     out_.tank.whole = main_;
     take_bodies();

@@ -1,6 +1,5 @@
 #include "gui/document/document.h"
 
-#include <signal.h>
 #include <unistd.h>
 
 #include <QDateTime>
@@ -15,6 +14,19 @@
 #include "core/solve/open.h"
 
 namespace uadze::gui {
+namespace {
+
+/// Which process it is, among all that had or will have its number; empty if none has it now.
+QString process_mark(pid_t pid) {
+  QFile boot("/proc/sys/kernel/random/boot_id"), stat(QString("/proc/%1/stat").arg(pid));
+  if (!boot.open(QIODevice::ReadOnly) || !stat.open(QIODevice::ReadOnly)) return {};
+  // The 22nd field is when it was started; the second, in brackets, may hold anything.
+  const QByteArray line = stat.readAll();
+  const auto fields = line.mid(line.lastIndexOf(')') + 2).split(' ');
+  return fields.size() < 20 ? QString() : QString::fromLatin1(boot.readAll().trimmed() + " " + fields[19]);
+}
+
+}  // namespace
 
 class EditCommand : public QUndoCommand {
  public:
@@ -85,13 +97,13 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
   }
   if (after == project_) return true;
   undo_.push(new EditCommand(*this, what, project_, std::move(after), merge_key, merge_epoch_));
-  autosave_timer_.start();
   return true;
 }
 
 void Document::set_project(project::Project project) {
   project_ = std::move(project);
-  autosave_timer_.start();
+  // Not put off by what follows: keys that are held would leave seconds of work unsaved.
+  if (!autosave_timer_.isActive()) autosave_timer_.start();
   emit changed();
 }
 
@@ -111,11 +123,11 @@ void Document::adopt(project::Opened opened, QString path, std::shared_ptr<solve
   emit changed();
 }
 
-void Document::open(const QString& path) {
+void Document::open(const QString& path, solve::Outside outside) {
   const QString absolute = QFileInfo(path).absoluteFilePath();
   const std::filesystem::path file = absolute.toStdString();
   auto sources = std::make_shared<solve::Sources>(file.parent_path());
-  auto opened = solve::open_project(file, *sources);
+  auto opened = solve::open_project(file, *sources, outside);
   adopt(std::move(opened), absolute, std::move(sources));
 }
 
@@ -172,7 +184,8 @@ void Document::write_autosave() {
   }
   if (autosave_path_.isEmpty())
     autosave_path_ = autosave_folder() + "/" + QUuid::createUuid().toString(QUuid::WithoutBraces) + ".json";
-  const QJsonObject json{{"pid", static_cast<qint64>(::getpid())},
+  const QJsonObject json{{"process", process_mark(::getpid())},
+                         {"pid", static_cast<qint64>(::getpid())},
                          {"project", path_},
                          {"when", QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss")},
                          {"disk_text", QString::fromStdString(text_)},
@@ -180,7 +193,7 @@ void Document::write_autosave() {
   try {
     write_file_atomically(autosave_path_.toStdString(), QJsonDocument(json).toJson().toStdString());
   } catch (const InputError& error) {
-    emit refused(QString("Autosave: ") + error.what());
+    emit autosave_failed(error.what());
   }
 }
 
@@ -198,8 +211,9 @@ std::vector<Leftover> Document::leftovers() {
     const QJsonObject json = QJsonDocument::fromJson(file.readAll()).object();
     const auto pid = static_cast<pid_t>(json["pid"].toInteger());
     if (!json.contains("text") || pid <= 0) continue;
-    const bool alive = ::kill(pid, 0) == 0 || errno == EPERM;
-    if (!alive) out.push_back({info.filePath(), json["project"].toString(), json["when"].toString()});
+    // The number alone may meanwhile belong to another process.
+    if (json["process"].toString() != process_mark(pid))
+      out.push_back({info.filePath(), json["project"].toString(), json["when"].toString()});
   }
   return out;
 }
@@ -217,15 +231,8 @@ void Document::restore(const Leftover& leftover) {
   auto [project, notes] = project::parse_project(text, file.string());
   for (Message& m : solve::check(project, file.string(), *sources)) notes.push_back(std::move(m));
   if (has_errors(notes)) throw InputError(std::move(notes));
-  // Saving patches what is on the disk now, if it still can be read.
+  // What the work was begun on, not what stands there now: saving asks if somebody changed it meanwhile.
   std::string disk = json["disk_text"].toString().toStdString();
-  if (!leftover.project.isEmpty() && QFileInfo::exists(leftover.project)) try {
-      std::string now = read_file(leftover.project.toStdString());
-      project::parse_project(now, leftover.project.toStdString());
-      disk = std::move(now);
-    } catch (const InputError&) {
-      // The file was broken meanwhile: the text it had when it was opened serves.
-    }
   adopt({.project = std::move(project), .file = {file, std::move(disk)}, .notes = std::move(notes)},
         leftover.project, std::move(sources));
   restored_ = true;

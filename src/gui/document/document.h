@@ -10,7 +10,7 @@
 #include <functional>
 
 #include "core/project/project_file.h"
-#include "core/solve/sources.h"
+#include "core/solve/open.h"
 
 namespace uadze::gui {
 
@@ -42,7 +42,7 @@ class Document : public QObject {
   void end_merge() { ++merge_epoch_; }
 
   /// These throw InputError and leave the open project as it is.
-  void open(const QString& path);
+  void open(const QString& path, solve::Outside outside = solve::Outside::refused);
   void save();
   void save_as(const QString& path);
   /// Whether somebody else wrote the file since it was opened or saved here.
@@ -64,6 +64,7 @@ class Document : public QObject {
   void changed();       ///< the project's values
   void file_changed();  ///< another path, or saved
   void refused(const QString& why);
+  void autosave_failed(const QString& why);
 
  private:
   friend class EditCommand;

@@ -21,9 +21,16 @@ Runs::Runs(const Document& document, const Selection& selection, QObject* parent
     look_at_level();
   });
   connect(&evaluator, &Evaluator::finished, this, &Runs::arrived);
+  // Before whoever shows it: this object was there first.
+  const auto forget_car = [this] { car_known_ = false; };
+  connect(&document_, &Document::replaced, this, forget_car);
+  connect(&document_, &Document::changed, this, forget_car);
+  connect(&document_, &Document::file_changed, this, forget_car);
+  connect(&selection_, &Selection::changed, this, forget_car);
   connect(&watcher_, &QFileSystemWatcher::fileChanged, this, [this] {
     // Editors write in several steps, and put another file in its place.
     QTimer::singleShot(200, this, [this] {
+      car_known_ = false;
       watch_files();
       emit files_changed();
     });
@@ -96,6 +103,7 @@ double Runs::cursor_time() const {
 std::shared_ptr<const starvation::FuelSystem> Runs::car() const {
   const auto* setup = selection_.setup();
   if (!setup) return nullptr;
+  if (car_known_) return car_;
   try {
     const ContentKey key =
         KeyMaker().add(project::key_of(*setup)).add(document_.sources()->tanks.key_of(setup->tank)).key();
@@ -104,8 +112,10 @@ std::shared_ptr<const starvation::FuelSystem> Runs::car() const {
           solve::compile(*setup, *document_.sources(), nullptr, false));
       car_of_ = key;
     }
+    car_known_ = true;
     return car_;
   } catch (const InputError&) {
+    car_ = nullptr;
     return nullptr;  // the document refuses such a setup, or its mesh went away: the evaluator says so
   }
 }

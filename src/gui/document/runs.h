@@ -111,6 +111,7 @@ class Runs : public QObject {
   QFileSystemWatcher watcher_;
   mutable std::shared_ptr<const starvation::FuelSystem> car_;
   mutable ContentKey car_of_;
+  mutable bool car_known_ = false;  ///< nothing that decides it has changed since it was looked for
 };
 
 }  // namespace uadze::gui

@@ -82,6 +82,9 @@ MainWindow::MainWindow(QWidget* parent)
   connect(&workspace_.runs, &Runs::failed, this, [this](const QString& why) { notice_->say(why, true); });
   connect(&workspace_.document, &Document::refused, this,
           [this](const QString& why) { notice_->say("Nothing was changed. " + why, true); });
+  connect(&workspace_.document, &Document::autosave_failed, this, [this](const QString& why) {
+    notice_->say("Your last changes are only in memory: they could not be put aside. " + why, true);
+  });
   workspace_.document.start_new();
   show_station(Station::car);
 }
@@ -201,9 +204,31 @@ void MainWindow::build_unit_menu(QMenu* menu) {
   choice("Speed and distance", {"km/h, m", "mph, ft"}, &UnitSystem::speed);
 }
 
-bool MainWindow::open(const QString& path) {
+void MainWindow::agree_to_its_files() {
+  QSettings settings;
+  QStringList agreed = settings.value("outside").toStringList();
+  agreed.removeAll(workspace_.document.path());
+  agreed.prepend(workspace_.document.path());
+  settings.setValue("outside", QStringList(agreed.mid(0, 200)));
+}
+
+bool MainWindow::open(const QString& path, solve::Outside outside) {
+  if (QSettings().value("outside").toStringList().contains(QFileInfo(path).absoluteFilePath()))
+    outside = solve::Outside::agreed;
   try {
-    workspace_.document.open(path);
+    workspace_.document.open(path, outside);
+  } catch (const solve::OutsideFiles& files) {
+    QString names;
+    for (const Message& m : files.messages()) names += " " + QString::fromStdString(m.found);
+    notice_->say(
+        QString("%1 names files outside its folder:%2. Read them?").arg(QFileInfo(path).fileName(), names),
+        false,
+        {{"Read them",
+          [this, path] {
+            if (open(path, solve::Outside::agreed)) agree_to_its_files();
+          }},
+         {"Do not open", {}}});
+    return false;
   } catch (const std::exception& error) {
     notice_->say(QString("Not opened. %1").arg(error.what()), true);
     return false;
@@ -246,6 +271,7 @@ bool MainWindow::save(bool over_foreign_changes) {
   }
   try {
     workspace_.document.save();
+    agree_to_its_files();
     return true;
   } catch (const std::exception& error) {
     notice_->say(QString("Not saved. %1 Your work is still here.").arg(error.what()), true,
@@ -260,6 +286,7 @@ bool MainWindow::save_as() {
   if (!path.endsWith(".json")) path += ".uadze.json";
   try {
     workspace_.document.save_as(path);
+    agree_to_its_files();
     return true;
   } catch (const std::exception& error) {
     notice_->say(QString("Not saved. %1 Your work is still here.").arg(error.what()), true);
@@ -281,9 +308,8 @@ void MainWindow::offer_leftovers() {
   if (leftovers.empty()) return;
   const Leftover first = leftovers.front();
   const QString what = first.project.isEmpty() ? "an unsaved project" : QFileInfo(first.project).fileName();
-  notice_->say(
+  notice_->offer(
       QString("Work on %1 from %2 was not saved when the application went down.").arg(what, first.when),
-      false,
       {{"Restore",
         [this, first] {
           try {
@@ -291,7 +317,9 @@ void MainWindow::offer_leftovers() {
             workspace_.selection.reset();
           } catch (const std::exception& error) {
             notice_->say(QString("Not restored. %1").arg(error.what()), true);
+            return;
           }
+          offer_leftovers();
         }},
        {"Discard", [this, first] {
           Document::discard(first);
@@ -356,7 +384,15 @@ void MainWindow::refresh() {
     set(Station::circuit, trouble.isEmpty() ? StationState::good : StationState::trouble,
         trouble.isEmpty() ? "carries full load" : trouble);
   }
-  if (!fault.isEmpty() && !project.laps.empty() && !stale && !notice_->isVisible()) notice_->say(fault, true);
+  // What is no longer so is no longer said.
+  if (!fault_said_.isEmpty() && fault_said_ != fault && notice_->text().contains(fault_said_)) {
+    notice_->dismiss();
+    fault_said_.clear();
+  }
+  if (!fault.isEmpty() && !project.laps.empty() && !stale && !notice_->isVisible()) {
+    notice_->say(fault, true);
+    fault_said_ = fault;
+  }
 }
 
 // At full load, computed when the setup or its catalogue is another.

@@ -27,7 +27,7 @@ class MainWindow : public QMainWindow {
   VerdictStrip& verdict() { return *verdict_; }
   NoticeBar& notice() { return *notice_; }
   /// False, with a notice that says why, if the file can not be opened.
-  bool open(const QString& path);
+  bool open(const QString& path, solve::Outside outside = solve::Outside::refused);
   void show_station(Station station);
   Station station() const { return station_; }
   /// Offers work that an earlier run left behind.
@@ -48,6 +48,8 @@ class MainWindow : public QMainWindow {
   void refresh_recent();
   bool save(bool over_foreign_changes = false);
   bool save_as();
+  /// The files that the open project names may be read from now on, wherever they stand: the user chose them.
+  void agree_to_its_files();
   /// True if the unsaved changes are saved or may be lost.
   bool may_leave();
 
@@ -61,6 +63,7 @@ class MainWindow : public QMainWindow {
   Station station_ = Station::car;
   class QMenu* recent_ = nullptr;
   std::optional<Phrase> circuit_trouble_;  ///< at full load; nothing if there is none
+  QString fault_said_;                     ///< by the notice
   ContentKey circuit_of_;
   Background<std::optional<Phrase>> circuit_job_;
 };

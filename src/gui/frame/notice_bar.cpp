@@ -21,8 +21,29 @@ NoticeBar::NoticeBar(Workspace& workspace, QWidget* parent)
 
 QString NoticeBar::text() const { return label_->text(); }
 
-void NoticeBar::say(const QString& text, bool trouble,
-                    const std::vector<std::pair<QString, std::function<void()>>>& answers) {
+void NoticeBar::say(const QString& text, bool trouble, const Answers& answers) {
+  show_text(text, trouble, answers.empty() ? Answers{{"Close", {}}} : answers);
+}
+
+void NoticeBar::offer(const QString& text, const Answers& answers) {
+  offer_ = {text, answers};
+  for (auto& [name, action] : offer_->answers)
+    action = [this, then = action] {
+      offer_.reset();
+      hide();
+      then();
+    };
+  dismiss();
+}
+
+void NoticeBar::dismiss() {
+  if (offer_)
+    show_text(offer_->text, false, offer_->answers);
+  else
+    hide();
+}
+
+void NoticeBar::show_text(const QString& text, bool trouble, const Answers& answers) {
   trouble_ = trouble;
   label_->setText((trouble ? "▲ " : "") + text);
   while (QLayoutItem* item = buttons_->takeAt(0)) {
@@ -34,12 +55,12 @@ void NoticeBar::say(const QString& text, bool trouble,
     button->setObjectName(name);
     buttons_->addWidget(button);
     connect(button, &QPushButton::clicked, this, [this, action] {
-      hide();
-      if (action) action();
+      const auto then = action;  // the button goes with what it said
+      dismiss();
+      if (then) then();
     });
   };
   for (const auto& [name, action] : answers) add(name, action);
-  if (answers.empty()) add("Close", {});
   show();
   update();
 }

@@ -14,17 +14,26 @@ class NoticeBar : public QWidget {
   Q_OBJECT
  public:
   explicit NoticeBar(Workspace& workspace, QWidget* parent = nullptr);
-  /// Buttons close the bar after their action.
-  void say(const QString& text, bool trouble,
-           const std::vector<std::pair<QString, std::function<void()>>>& answers = {});
+  using Answers = std::vector<std::pair<QString, std::function<void()>>>;
+  /// Buttons close the bar before their action.
+  void say(const QString& text, bool trouble, const Answers& answers = {});
+  /// A question that stands until it is answered: what is said meanwhile comes before it, and it comes back.
+  void offer(const QString& text, const Answers& answers);
   QString text() const;
-  void dismiss() { hide(); }
+  void dismiss();
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  struct Offer {
+    QString text;
+    Answers answers;
+  };
+  void show_text(const QString& text, bool trouble, const Answers& answers);
+
   Workspace& workspace_;
+  std::optional<Offer> offer_;
   QLabel* label_;
   QHBoxLayout* buttons_;
   bool trouble_ = false;

@@ -1,10 +1,13 @@
 #include "core/base/files.h"
 
+#include <fcntl.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <signal.h>
 #include <sys/resource.h>
+#include <sys/stat.h>
 #include <unistd.h>
+#include <thread>
 
 #include "core/base/csv.h"
 #include "core/base/message.h"
@@ -101,7 +104,7 @@ TEST(Files, FullDiskLeavesTheOldFile) {
 TEST(Files, MissingFilesAndFoldersAreNamed) {
   EXPECT_THAT(failure_of([] { read_file("/nowhere/at/all.csv"); }),
               HasSubstr("/nowhere/at/all.csv: can not be read"));
-  EXPECT_THAT(failure_of([] { read_file("/tmp"); }), HasSubstr("can not be read"));
+  EXPECT_THAT(failure_of([] { read_file("/tmp"); }), HasSubstr("a regular file, found a folder"));
   EXPECT_THAT(failure_of([] { write_file_atomically("/nowhere/x.json", "a"); }),
               HasSubstr("can not be saved"));
 }
@@ -145,6 +148,68 @@ TEST(Progress, CancelStopsTheWorkerAtItsNextCheck) {
   EXPECT_EQ(progress.fraction(), 0.5);
   progress.cancel();
   EXPECT_THROW(progress.check(), Cancelled);
+}
+
+TEST(Files, OnlyRegularFilesAreReadAndToTheirEnd) {
+  TempFolder folder;
+  const auto pipe = folder / "pipe";
+  ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
+  EXPECT_THAT(failure_of([&] { read_file(pipe); }), HasSubstr("expected a regular file, found a pipe"));
+  EXPECT_THAT(failure_of([&] { read_file("/dev/zero"); }), HasSubstr("found a device"));
+  EXPECT_THAT(failure_of([&] { read_file(folder.path()); }), HasSubstr("found a folder"));
+  // A regular file whose first block can not be read.
+  EXPECT_THAT(failure_of([] { read_file("/proc/self/mem"); }), HasSubstr("can not be read to its end"));
+  folder.write("eleven", "eleven char");
+  EXPECT_EQ(read_file(folder / "eleven", 11), "eleven char");
+  EXPECT_THAT(failure_of([&] { read_file(folder / "eleven", 10); }), HasSubstr("expected a file of"));
+}
+
+TEST(Files, IntoWhatIsNoRegularFileIsWrittenStraight) {
+  TempFolder folder;
+  const auto pipe = folder / "pipe";
+  ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
+  std::filesystem::create_symlink("pipe", folder / "link");
+  std::string got;
+  std::thread reader([&] { got = slurp(pipe); });
+  write_file_atomically(folder / "link", "through");
+  reader.join();
+  EXPECT_EQ(got, "through");
+  EXPECT_TRUE(std::filesystem::is_fifo(pipe));
+  write_file_atomically("/dev/null", "gone");
+  EXPECT_TRUE(std::filesystem::is_character_file("/dev/null"));
+  EXPECT_THAT(failure_of([] { write_file_atomically("/dev/full", "more"); }), HasSubstr("No space left"));
+  // What a shell has opened for adding, as by ">> log".
+  const auto log = folder.write("log", "old ");
+  const int handle = ::open(log.c_str(), O_WRONLY | O_APPEND);
+  write_file_atomically("/proc/self/fd/" + std::to_string(handle), "new");
+  ::close(handle);
+  EXPECT_EQ(slurp(log), "old new");
+}
+
+TEST(Files, WhatKilledSavesLeftIsRemovedByTheNext) {
+  TempFolder folder;
+  const auto old = folder.write("a.json.part-999999999-abcdef", "half"),
+             fresh = folder.write("a.json.part-999999998-abcdef", "half"),
+             other = folder.write("b.json.part-999999999-abcdef", "half");
+  std::filesystem::last_write_time(old,
+                                   std::filesystem::file_time_type::clock::now() - std::chrono::hours(1));
+  write_file_atomically(folder / "a.json", "whole");
+  EXPECT_FALSE(std::filesystem::exists(old));
+  EXPECT_TRUE(std::filesystem::exists(fresh)) << "perhaps of another machine, still at it";
+  EXPECT_TRUE(std::filesystem::exists(other)) << "of another file";
+}
+
+TEST(Files, InsideAFolderIsTold) {
+  TempFolder folder;
+  folder.write("project/laps/a.csv", "");
+  folder.write("project-2/a.csv", "");
+  const auto project = folder / "project";
+  EXPECT_TRUE(lies_inside(project / "laps/a.csv", project));
+  EXPECT_TRUE(lies_inside(project / "laps/../b.csv", project / ""));
+  EXPECT_FALSE(lies_inside(project / "../project-2/a.csv", project)) << "a name that begins alike";
+  EXPECT_FALSE(lies_inside("/etc/passwd", project));
+  std::filesystem::create_symlink("/etc", project / "link");
+  EXPECT_FALSE(lies_inside(project / "link/passwd", project)) << "by a link";
 }
 
 }  // namespace

@@ -220,5 +220,25 @@ TEST(TankVent, PassesAsMuchAirAsFuelIsBurnt) {
   EXPECT_EQ(tank_pressure(c, {}), 101325) << "none given: open";
 }
 
+TEST(Legs, AsManyPartsAsCanBeSolvedAtOnce) {
+  Case at = plain_case();
+  Circuit& c = at.circuit;
+  c.feed.assign(most_parts + 1, line(8, 0.1));
+  const Faults faults = circuit_faults(c, at.surroundings, *project::shipped_catalogue());
+  EXPECT_TRUE(std::ranges::any_of(faults, [&](const Fault& f) {
+    return f.at == place_of(c.feed[most_parts]) && f.expected == "200 parts at most between two ends";
+  }));
+}
+
+TEST(Legs, OnlyJointsOutsideTheFuelAreCounted) {
+  Leg leg{line(8, 0.3), line(8, 0.3)};
+  for (Part& p : leg) p.in_fuel = true;
+  EXPECT_EQ(joints_outside(leg), 0);
+  const int wet = joints_outside(leg);
+  leg.push_back(line(8, 0.3));
+  EXPECT_GT(joints_outside(leg), wet);
+  EXPECT_LE(joints_outside(leg), 4) << "connections, not parts";
+}
+
 }  // namespace
 }  // namespace uadze::circuit

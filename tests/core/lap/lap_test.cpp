@@ -5,7 +5,9 @@
 
 #include <fmt/format.h>
 #include "core/lap/corner.h"
+#include "core/lap/force_trace.h"
 #include "support/figures.h"
+#include "support/refusal.h"
 
 #include <numbers>
 
@@ -215,6 +217,39 @@ TEST(Path, AConstantCornerIsACircleThatCloses) {
   EXPECT_NEAR(high.x() - low.x(), 2 * r, 0.5);
   EXPECT_NEAR(high.y() - low.y(), 2 * r, 0.5);
   EXPECT_GT(points[static_cast<size_t>(n / 4)].y(), 0) << "a left-hand turn bends to the left";
+}
+
+TEST(Lap, TimesThatNoLapHasAreRefused) {
+  const auto rows = [](double step, int count) {
+    std::string text = "time [s],speed [km/h],lat_acc [g],long_acc [g]\n";
+    for (int i = 0; i < count; ++i) text += fmt::format("{},100,0,0\n", i * step);
+    return text;
+  };
+  EXPECT_THAT(failure_of(rows(20, 4000)), HasSubstr("are these milliseconds?"));
+  EXPECT_THAT(failure_of(rows(1e6, 2)), HasSubstr("line 3, column time: expected a time at most 60 s after"));
+  EXPECT_THAT(failure_of(rows(1e-12, 2)), HasSubstr("expected a lap of 0.1 s to 7200 s"));
+  EXPECT_EQ(failure_of(rows(0.02, 100)), "no failure");
+}
+
+TEST(Lap, DistanceIsHeldAgainstSpeedTimesTime) {
+  const auto rows = [](double metres) {  // 20 s at 180 km/h
+    return fmt::format(
+        "time [s],speed [km/h],distance [m],lat_acc [g],long_acc [g]\n0,180,0,0,0\n20,180,{},0,0\n", metres);
+  };
+  EXPECT_THAT(notes_of(rows(1000)), ::testing::Not(HasSubstr("speed times time")));
+  EXPECT_THAT(notes_of(rows(1300)), HasSubstr("expected about 1000 m, what speed times time makes"));
+  EXPECT_THAT(failure_of(rows(1)), HasSubstr("column distance")) << "kilometres headed [m]";
+}
+
+TEST(Acceleration, TimesWithoutEndAreRefused) {
+  const auto refused = [](const std::string& text) {
+    return test::refusal([&] { parse_acceleration(text, "a.csv"); });
+  };
+  EXPECT_THAT(refused("time [s],ax [g],ay [g],az [g]\n0,0,0,0\n1e9,0,0,0\n"),
+              HasSubstr("60 s after the last"));
+  std::string text = "time [s],ax [g],ay [g],az [g]\n";
+  for (int i = 0; i < 400; ++i) text += fmt::format("{},0,0,0\n", i * 50);
+  EXPECT_THAT(refused(text), HasSubstr("7200 s at most in all"));
 }
 
 }  // namespace

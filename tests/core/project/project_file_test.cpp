@@ -8,6 +8,7 @@
 #include "core/project/json_reader.h"
 #include "core/solve/open.h"
 #include "support/demo.h"
+#include "support/refusal.h"
 
 namespace uadze::project {
 namespace {
@@ -256,6 +257,12 @@ TEST(Project, LapFilesFollowAMoveOfTheProject) {
   EXPECT_EQ(moved(p, "/a/b", "/a/c").laps[0].file, "../b/laps/brackenholt-p4.csv");
   EXPECT_EQ(moved(p, "/a/b", "/a/b"), p);
   EXPECT_EQ(moved(p, "", "/a"), p);
+}
+
+TEST(ProjectFile, ANumberBeyondAllBoundsIsNamedAtItsLine) {
+  const std::string said =
+      test::refusal([] { parse_project("{\n  \"undertow_adze_project\": 1e999\n}\n", "a.json"); });
+  EXPECT_THAT(said, ::testing::HasSubstr("a.json: line 2: expected a number below 1.8e308, found 1e999"));
 }
 
 }  // namespace

@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "core/project/json_reader.h"
+#include "support/refusal.h"
 #include "support/temp_folder.h"
 
 namespace uadze::solve {
@@ -75,6 +76,33 @@ TEST(Check, TheDemosHaveNothingToSay) {
   for (const char* name :
        {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"})
     for (const Message& m : everything_said(source(name))) EXPECT_EQ(m.severity, Severity::note) << m.text();
+}
+
+TEST(Open, FilesOutsideTheProjectsFolderNeedTheUsersWord) {
+  TempFolder folder;
+  copy_demo(folder);
+  auto json = project::Json::parse(test::slurp(folder / "ostrel-wisp.uadze.json"));
+  json["laps"][0]["file"] = "../laps/vey-hill-wisp.csv";
+  const auto file = folder.write("inner/wisp.uadze.json", json.dump());
+  Sources sources(file.parent_path());
+  try {
+    open_project(file, sources);
+    ADD_FAILURE() << "opened";
+  } catch (const OutsideFiles& error) {
+    EXPECT_THAT(error.what(), HasSubstr("../laps/vey-hill-wisp.csv"));
+  }
+  EXPECT_EQ(open_project(file, sources, Outside::agreed).project.laps.size(), 1u);
+}
+
+TEST(Check, ASurgeTankIsNotLargerThanTheTank) {
+  TempFolder folder;
+  copy_demo(folder);
+  auto json = project::Json::parse(test::slurp(folder / "ostrel-p4.uadze.json"));
+  json["setups"][0]["surge_tank"]["volume_l"] = 99;
+  const auto file = folder.write("large.uadze.json", json.dump());
+  Sources sources(file.parent_path());
+  EXPECT_THAT(test::refusal([&] { open_project(file, sources); }),
+              HasSubstr("/setups/0/surge_tank/volume_l: expected a surge tank of at most the main tank's"));
 }
 
 }  // namespace

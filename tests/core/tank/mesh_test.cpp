@@ -7,6 +7,7 @@
 
 #include "core/tank/mesh_check.h"
 #include "support/random_shapes.h"
+#include "support/refusal.h"
 #include "support/temp_folder.h"
 
 namespace uadze::tank {
@@ -256,6 +257,39 @@ TEST(MeshShape, IsPlacedByUnitAxesAndMove) {
   EXPECT_FALSE(axes_matrix(""));
   shape.axes = "y x z";
   EXPECT_THROW(load_mesh(shape, folder.path()), InputError);
+}
+
+TEST(MeshMend, WhenNoTriangleIsLeftItSaysSo) {
+  // Two triangles, both without area: "drop" leaves nothing.
+  MeshFile flat{"", {{0, 0, 0}, {1, 0, 0}, {2, 0, 0}, {3, 0, 0}}, {{0, 1, 2}, {1, 2, 3}}};
+  for (const auto& mends : {std::vector<std::string>{"drop"}, mesh_mends()}) {
+    const MeshFile left = mended(flat, mends);
+    EXPECT_TRUE(left.triangles.empty());
+    const MeshReport report = check_mesh(left, 1e-3);
+    ASSERT_EQ(report.findings.size(), 1u);
+    EXPECT_EQ(report.findings[0].text, "no triangle left");
+    EXPECT_FALSE(report.usable());
+  }
+}
+
+TEST(MeshFile, WhatAHeaderPromisesIsHeldAgainstTheFile) {
+  using test::refusal;
+  const auto ply = [](const std::string& format, const std::string& element) {
+    return "ply\nformat " + format + " 1.0\n" + element + "end_header\n0 0 0\n";
+  };
+  const std::string corners = "property float x\nproperty float y\nproperty float z\n";
+  EXPECT_THAT(refusal([&] {
+                parse_mesh(ply("binary_little_endian", "element vertex 40000000\n" + corners), "a.ply");
+              }),
+              HasSubstr("at least 480000000 bytes after it"));
+  EXPECT_THAT(refusal([&] { parse_mesh(ply("ascii", "element vertex 40000000\n" + corners), "a.ply"); }),
+              HasSubstr("bytes after it, for what it promises"));
+  EXPECT_THAT(refusal([&] { parse_mesh(ply("ascii", "element face 40000000\n"), "a.ply"); }),
+              HasSubstr("a property of each element"));
+  std::string many = "v 0 0 0\nv 1 0 0\nv 0 1 0\nf";
+  for (int k = 0; k < 1001; ++k) many += " 1";
+  EXPECT_THAT(refusal([&] { parse_mesh(many + "\n", "a.obj"); }),
+              HasSubstr("a face of 1000 corners at most"));
 }
 
 }  // namespace

@@ -1,6 +1,8 @@
 #include "core/tank/prism.h"
 
 #include <gtest/gtest.h>
+#include <cmath>
+#include <numbers>
 
 #include "core/tank/clip.h"
 #include "support/random_shapes.h"
@@ -150,6 +152,18 @@ TEST(Prism, FaultsOfTheProfileAreNamedAtTheirPoint) {
   EXPECT_NE(fault({{0, 0}, {1, 0}, {2, 0}}).find("all points on one line"), std::string::npos) << "flat";
   EXPECT_NE(fault({{0, 0}, {2, 0}, {2, 2}, {1, 0}, {0, 2}}).find("meets"), std::string::npos)
       << "touches itself";
+}
+
+TEST(Prism, AsManySidesAsCanBeHeldAgainstEachOther) {
+  std::vector<Vec2> round;
+  for (int k = 0; k < most_profile_points; ++k) {
+    const double a = 2 * std::numbers::pi * k / most_profile_points;
+    round.push_back({0.3 * std::cos(a), 0.3 * std::sin(a)});
+  }
+  EXPECT_TRUE(profile_faults(round).empty());
+  round.push_back({0.31, -0.001});
+  ASSERT_EQ(profile_faults(round).size(), 1u);
+  EXPECT_EQ(profile_faults(round)[0].expected, "500 points at most");
 }
 
 }  // namespace

@@ -151,6 +151,8 @@ class LapsStation : public StationView {
         panes.push_back({{{"throttle", Quantity::fraction, lap.throttle, Qt::SolidLine}}, true});
       if (!lap.fuel_flow.empty())
         panes.push_back({{{"fuel flow", Quantity::flow, lap.fuel_flow, Qt::SolidLine}}, true});
+      if (!lap.fuel_mass_flow.empty())
+        panes.push_back({{{"fuel by mass", Quantity::mass_flow, lap.fuel_mass_flow, Qt::SolidLine}}, true});
       plot_->show_panes(lap.distance, std::move(panes));
     }
     QString text;

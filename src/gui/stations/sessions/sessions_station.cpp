@@ -350,11 +350,17 @@ class SessionsStation : public StationView {
 
   void save_cards() {
     const auto all = results();
-    const QString file = all.empty() ? QString()
-                                     : QFileDialog::getSaveFileName(picture_, "Save session cards",
-                                                                    "session-cards.pdf", "PDF (*.pdf)");
+    const QString a4 = "PDF, A4 (*.pdf)", letter = "PDF, US letter (*.pdf)";
+    QString chosen = a4;
+    const QString file = all.empty()
+                             ? QString()
+                             : QFileDialog::getSaveFileName(picture_, "Save session cards",
+                                                            "session-cards.pdf", a4 + ";;" + letter, &chosen);
+    const card::Paper paper = chosen == letter ? card::Paper::letter : card::Paper::a4;
     if (!file.isEmpty())
-      written([&] { card::write_pdf(file.toStdString(), all, w_.units(), w_.project().name); });
+      written([&] {
+        write_file_atomically(file.toStdString(), card::pdf_of(all, w_.units(), w_.project().name, paper));
+      });
   }
 
   void save_csv() {

@@ -142,11 +142,6 @@ solve::SearchOptions SizingSearch::options() const {
   out.pickup_shifts = listed(shifts_, Quantity::length, units);
   out.opening_scales = listed(openings_, Quantity::plain, units);
   out.collector_scales = listed(collectors_, Quantity::plain, units);
-  for (double v : out.surge_volumes)
-    if (!(v > 0)) throw std::runtime_error("a surge tank has a volume above zero");
-  for (const auto* list : {&out.opening_scales, &out.collector_scales})
-    for (double k : *list)
-      if (!(k >= 0.1) || k > 10) throw std::runtime_error("sides are scaled by 0.1 to 10");
   if (to_surge_->isChecked()) out.returns.push_back(circuit::ReturnTo::surge_tank);
   if (to_main_->isChecked()) out.returns.push_back(circuit::ReturnTo::main_tank);
   for (const auto* item : lifts_->selectedItems()) out.lift_types.push_back(item->text().toStdString());
