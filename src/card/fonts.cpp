@@ -10,7 +10,7 @@ namespace uadze::card {
 void load_fonts() {
   static const bool once = [] {
     load_resources();
-    for (const char* file : {"B612Mono-Regular", "B612Mono-Bold", "B612-Italic", "B612-Bold", "B612-Regular"})
+    for (const char* file : {"B612-Italic", "B612-Bold", "B612-Regular"})
       QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
     return true;
   }();

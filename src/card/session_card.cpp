@@ -2,6 +2,7 @@
 
 #include <QDate>
 #include <QFile>
+#include <QFontMetricsF>
 #include <QGuiApplication>
 #include <QImage>
 #include <QPageSize>
@@ -23,8 +24,8 @@ const QColor ink("#1C2A2E"), faint("#5C686B"), rule("#C9C4B6"), trouble("#A8392B
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
-QFont face(double points, bool bold = false, bool figures = false) {
-  QFont font(figures ? "B612 Mono" : "B612");
+QFont face(double points, bool bold = false) {
+  QFont font("B612");
   font.setPixelSize(std::max(1, static_cast<int>(std::lround(points))));
   font.setBold(bold);
   return font;
@@ -83,12 +84,25 @@ class Card {
     return used;
   }
 
+  /// One line, its end left out where there is no room.
+  void cut(const QRectF& box, const QString& text, const QFont& font, const QColor& colour,
+           Qt::Alignment side) {
+    const QString fitting = QFontMetricsF(font).elidedText(text, Qt::ElideRight, box.width());
+    words(box, fitting, font, colour, static_cast<int>(side) | Qt::AlignVCenter);
+  }
+
   double heading() {
     const QRectF box(page_.left(), page_.top(), page_.width(), 30);
-    words(box, q(text_.title), face(22, true), ink, Qt::AlignLeft | Qt::AlignVCenter);
-    words(box, q(project_), face(11), faint, Qt::AlignRight | Qt::AlignVCenter);
-    words(box.translated(0, 28).adjusted(0, 0, 0, -12), q(text_.subtitle), face(11), faint,
-          Qt::AlignLeft | Qt::AlignVCenter);
+    // Names of any length: the title in smaller letters where it is long, the others cut with a sign.
+    double size = 22;
+    while (size > 12 && QFontMetricsF(face(size, true)).horizontalAdvance(q(text_.title)) > box.width())
+      --size;
+    cut(box, q(text_.title), face(size, true), ink, Qt::AlignLeft);
+    const QRectF second = box.translated(0, 28).adjusted(0, 0, 0, -12);
+    const double project =
+        std::min(QFontMetricsF(face(11)).horizontalAdvance(q(project_)) + 2, second.width() * 0.45);
+    cut(second.adjusted(second.width() - project, 0, 0, 0), q(project_), face(11), faint, Qt::AlignRight);
+    cut(second.adjusted(0, 0, -project - 12, 0), q(text_.subtitle), face(11), faint, Qt::AlignLeft);
     line(page_.top() + 54);
     return page_.top() + 60;
   }
@@ -98,7 +112,7 @@ class Card {
     const auto one = [&](double x, const report::CardLine& number, bool bad) {
       words(QRectF(x, y, half, 16), q(number.label).toUpper(), face(11, true), faint,
             Qt::AlignLeft | Qt::AlignVCenter);
-      words(QRectF(x, y + 14, half, 66), (bad ? "▲ " : "") + q(number.value), face(54, true, true),
+      words(QRectF(x, y + 14, half, 66), (bad ? "▲ " : "") + q(number.value), face(54, true),
             bad ? trouble : ink, Qt::AlignLeft | Qt::AlignVCenter);
     };
     one(page_.left(), text_.start, !s_.risk.fits || !s_.lap->clean.exists);
@@ -117,10 +131,15 @@ class Card {
     double y = box.top() + 14;
     for (const report::CardLine& l : lines) {
       const double key = narrow ? 62 : 74;
-      words(QRectF(box.left(), y, key, 30), q(l.label), face(10, !narrow, narrow), ink);
+      if (y > lowest_) {
+        words(QRectF(box.left(), y, box.width(), 14),
+              QString("… and %1 more, in the plan").arg(&lines.back() - &l + 1), face(10), ink);
+        return y + 15;
+      }
+      const QRectF named = words(QRectF(box.left(), y, key - 4, 60), q(l.label), face(10, !narrow), ink);
       const QRectF used = words(QRectF(box.left() + key, y, box.width() - key, 60),
-                                (narrow ? "+ " : "") + q(l.value), face(10, false, narrow), ink);
-      y += std::max(used.height(), 12.0) + 3;
+                                (narrow ? "+ " : "") + q(l.value), face(10), ink);
+      y += std::max({used.height(), named.height(), 12.0}) + 3;
     }
     return y;
   }
@@ -144,7 +163,8 @@ class Card {
     const auto path = lap::path(lap, s_.lap->course.repeated);
     Vec2 low = path.front(), high = path.front();
     for (const Vec2& v : path) low = low.cwiseMin(v), high = high.cwiseMax(v);
-    const QRectF room(box.left() + 14, box.top() + 24, box.width() - 28, y - box.top() - 34);
+    const double above = list.empty() ? 40 : 24;
+    const QRectF room(box.left() + 14, box.top() + above, box.width() - 28, y - box.top() - above - 10);
     if (room.height() < 40) return;
     const double scale = std::min(room.width() / std::max(high.x() - low.x(), 1.0),
                                   room.height() / std::max(high.y() - low.y(), 1.0));
@@ -251,6 +271,8 @@ class Card {
   const UnitSystem& units_;
   const std::string& project_;
   report::CardText text_;
+  /// Where lists end: what is below belongs to the track, the map and the foot.
+  double lowest_ = page_.bottom() - 250;
 };
 
 }  // namespace

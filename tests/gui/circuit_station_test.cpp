@@ -271,6 +271,14 @@ TEST_F(CircuitStationTest, EveryPageShowsSomething) {
   EXPECT_GT(find<QTableWidget>("Line sizes")->rowCount(), 10);
 }
 
+TEST_F(CircuitStationTest, ThePlotFillsItsPage) {
+  auto* plot = find<QCustomPlot>("Available and required flow along power");
+  EXPECT_GT(plot->width(), 600);
+  EXPECT_EQ(plot->viewport().width(), plot->width());
+  EXPECT_GT(plot->axisRect()->width(), 400);
+  EXPECT_LE(plot->legend->outerRect().right(), plot->width());
+}
+
 TEST_F(CircuitStationTest, TwoSetupsAreCompared) {
   full_load();
   auto* compare = find_accessible<QComboBox>("Compare with");

@@ -322,6 +322,46 @@ TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
   EXPECT_TRUE(workspace().runs.fuel_at_cursor()) << "the tank shows level fuel without a lap";
 }
 
+/// As the application starts without a file: from nothing to a session's least fuel, by the window alone.
+TEST_F(Editing, AnOwnCarIsFinishedFromAnEmptyStart) {
+  window.reset();
+  window = std::make_unique<MainWindow>();
+  workspace().runs.set_effort(effort(false));
+  window->show();
+  window->activateWindow();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+  auto* glass = window->findChild<SightGlass*>();
+
+  window->show_station(Station::circuit);
+  settle_all();
+  QTest::mouseClick(find<QPushButton>("start a circuit"), Qt::LeftButton);
+  settle_all();
+  ASSERT_TRUE(workspace().setup()->circuit);
+  EXPECT_FALSE(window->findChild<QPushButton*>("start a circuit")->isVisible());
+
+  window->show_station(Station::sessions);
+  QTest::mouseClick(find<QPushButton>("Add a session"), Qt::LeftButton);
+  EXPECT_TRUE(window->notice().text().contains("add a lap first")) << window->notice().text().toStdString();
+  // The lap's file is chosen in a dialog, which is not driven here.
+  workspace().document.edit("Add a lap", [this](project::Project& p) {
+    p.laps.push_back({.name = "Mine", .file = (folder / "laps/brackenholt-p4.csv").string()});
+  });
+  window->show_station(Station::slosh);
+  settle_all();
+  EXPECT_EQ(glass->state(Station::laps), StationState::good);
+  EXPECT_EQ(workspace().runs.fault(), "There is no session yet: add one at the Sessions station.");
+
+  window->show_station(Station::sessions);
+  QTest::mouseClick(find<QPushButton>("Add a session"), Qt::LeftButton);
+  settle_all();
+  ASSERT_EQ(workspace().project().sessions.size(), 1u);
+  EXPECT_EQ(workspace().project().sessions[0].lap, "Mine");
+  ASSERT_TRUE(workspace().runs.verdict());
+  EXPECT_GT(start(), 0.0);
+  EXPECT_FALSE(window->notice().isVisible())
+      << "what asked for a session is gone: " << window->notice().text().toStdString();
+}
+
 TEST_F(Editing, KeysReachEveryStation) {
   for (int i = 0; i < station_count; ++i) {
     QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_1 + i), Qt::ControlModifier);

@@ -157,11 +157,16 @@ class Finder {
 
   void surge() {
     if (!c_.surroundings.surge || s_.surge.draining <= 0.3e-6) return;
-    say(Severity::warning, {LegKind::overflow, 0}, -1,
-        {"The surge tank empties at {}: the lift pumps bring {}. Full, it lasts {}.",
-         {{s_.surge.draining, Quantity::flow},
-          {s_.surge.lift, Quantity::flow},
-          {s_.surge.lasts, Quantity::duration}}});
+    // Beyond the longest session nobody asks for the second.
+    Phrase words{"The surge tank empties at {}: the lift pumps bring {}. Full, it lasts {}.",
+                 {{s_.surge.draining, Quantity::flow},
+                  {s_.surge.lift, Quantity::flow},
+                  {s_.surge.lasts, Quantity::duration}}};
+    if (s_.surge.lasts > 600) {
+      words.text = "The surge tank empties at {}: the lift pumps bring {}. Full, it lasts over ten minutes.";
+      words.values.pop_back();
+    }
+    say(Severity::warning, {LegKind::overflow, 0}, -1, std::move(words));
   }
 
   void tank() {

@@ -205,6 +205,9 @@ void Document::drop_autosave() {
 
 std::vector<Leftover> Document::leftovers() {
   std::vector<Leftover> out;
+  // Halves of autosaves that were killed: nothing can be had from them.
+  for (const QFileInfo& half : QDir(autosave_folder()).entryInfoList({"*.part-*"}, QDir::Files))
+    if (half.lastModified().secsTo(QDateTime::currentDateTime()) > 60) QFile::remove(half.filePath());
   for (const QFileInfo& info : QDir(autosave_folder()).entryInfoList({"*.json"}, QDir::Files, QDir::Time)) {
     QFile file(info.filePath());
     if (!file.open(QIODevice::ReadOnly)) continue;
@@ -212,7 +215,8 @@ std::vector<Leftover> Document::leftovers() {
     const auto pid = static_cast<pid_t>(json["pid"].toInteger());
     if (!json.contains("text") || pid <= 0) continue;
     // The number alone may meanwhile belong to another process.
-    if (json["process"].toString() != process_mark(pid))
+    const QString now = process_mark(pid);
+    if (now.isEmpty() || json["process"].toString() != now)
       out.push_back({info.filePath(), json["project"].toString(), json["when"].toString()});
   }
   return out;

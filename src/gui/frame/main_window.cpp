@@ -80,8 +80,15 @@ MainWindow::MainWindow(QWidget* parent)
   connect(&workspace_, &Workspace::changed, this, &MainWindow::refresh);
   connect(&workspace_.document, &Document::file_changed, this, &MainWindow::refresh);
   connect(&workspace_.runs, &Runs::failed, this, [this](const QString& why) { notice_->say(why, true); });
-  connect(&workspace_.document, &Document::refused, this,
-          [this](const QString& why) { notice_->say("Nothing was changed. " + why, true); });
+  connect(&workspace_.document, &Document::refused, this, [this](const QString& why) {
+    notice_->say("Nothing was changed. " + why, true);
+    refusal_said_ = why;
+  });
+  connect(&workspace_.document, &Document::changed, this, [this] {
+    // What was refused has been done, or something else: nobody need close it.
+    if (!refusal_said_.isEmpty() && notice_->text().contains(refusal_said_)) notice_->dismiss();
+    refusal_said_.clear();
+  });
   connect(&workspace_.document, &Document::autosave_failed, this, [this](const QString& why) {
     notice_->say("Your last changes are only in memory: they could not be put aside. " + why, true);
   });
@@ -427,14 +434,15 @@ void MainWindow::look_at_circuit() {
 QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {
   QDir().mkpath(folder);
   QStringList files;
-  // Until what is computed and put off is there; then laid out and painted once.
+  // Until what is computed and put off is there, laid out and painted; plots are drawn after their layout.
   const auto complete = [this] {
-    QApplication::processEvents();
-    QElapsedTimer clock;
-    for (clock.start(); pending_work() > 0 && clock.elapsed() < 120000;)
-      QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
-    grab();
-    QApplication::processEvents();
+    for (int round = 0; round < 3; ++round) {
+      QElapsedTimer clock;
+      clock.start();
+      do QApplication::processEvents();
+      while ((pending_work() > 0 && clock.elapsed() < 120000) || clock.elapsed() < 60);
+      grab();
+    }
   };
   complete();
   if (const auto* v = workspace_.runs.verdict())

@@ -63,7 +63,7 @@ class MainWindow : public QMainWindow {
   Station station_ = Station::car;
   class QMenu* recent_ = nullptr;
   std::optional<Phrase> circuit_trouble_;  ///< at full load; nothing if there is none
-  QString fault_said_;                     ///< by the notice
+  QString fault_said_, refusal_said_;  ///< by the notice
   ContentKey circuit_of_;
   Background<std::optional<Phrase>> circuit_job_;
 };

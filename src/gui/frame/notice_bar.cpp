@@ -47,6 +47,7 @@ void NoticeBar::show_text(const QString& text, bool trouble, const Answers& answ
   trouble_ = trouble;
   label_->setText((trouble ? "▲ " : "") + text);
   while (QLayoutItem* item = buttons_->takeAt(0)) {
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
   }
@@ -54,6 +55,7 @@ void NoticeBar::show_text(const QString& text, bool trouble, const Answers& answ
     auto* button = new QPushButton(name, this);
     button->setObjectName(name);
     buttons_->addWidget(button);
+    button->show();
     connect(button, &QPushButton::clicked, this, [this, action] {
       const auto then = action;  // the button goes with what it said
       dismiss();

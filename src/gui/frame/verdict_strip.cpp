@@ -44,8 +44,13 @@ void VerdictFigure::paintEvent(QPaintEvent*) {
   p.drawLine(0, 8, 0, height() - 8);
   p.setPen(t.faint);
   p.setFont(text_font(0.85));
+  // The sign alone where the word has no room.
+  const QString computing = caption_ + "  ≈ computing";
+  const bool room = p.fontMetrics().horizontalAdvance(computing) <= width() - 10;
   p.drawText(QRect(10, 4, width() - 10, 16), Qt::AlignLeft | Qt::AlignVCenter,
-             caption_ + (stale_ ? "  ≈ computing" : ""));
+             !stale_ ? caption_
+             : room  ? computing
+                     : "≈ " + caption_);
   int x = 10;
   if (trouble_) {
     p.setPen(Qt::NoPen);

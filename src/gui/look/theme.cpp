@@ -48,7 +48,8 @@ QFont text_font(double scale, bool bold) {
 }
 
 QFont figure_font(double scale, bool bold) {
-  QFont font("B612 Mono");
+  // All digits of B612 are of one width; those of its Mono stand far apart, and the point farther.
+  QFont font("B612");
   font.setPointSizeF(QApplication::font().pointSizeF() * scale);
   font.setBold(bold);
   return font;

@@ -79,9 +79,7 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
                           QAbstractItemView::AnyKeyPressed);
   table_->installEventFilter(this);
 
-  connect(add, &QPushButton::clicked, this, [this] {
-    if (workspace_.document.edit("Add to " + name_, rows_.add)) table_->selectRow(table_->rowCount() - 1);
-  });
+  connect(add, &QPushButton::clicked, this, [this] { add_row(); });
   connect(remove_, &QPushButton::clicked, this, [this] {
     const int row = table_->currentRow();
     if (row >= 0)
@@ -106,6 +104,13 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
 
 void EditTable::set_visible_rows(int rows) {
   table_->setFixedHeight(rows * 22 + table_->horizontalHeader()->sizeHint().height() + 6);
+}
+
+bool EditTable::add_row() {
+  if (!workspace_.document.edit("Add to " + name_, rows_.add)) return false;
+  refresh();
+  table_->selectRow(table_->rowCount() - 1);
+  return true;
 }
 
 void EditTable::refresh() {
@@ -146,7 +151,7 @@ bool EditTable::eventFilter(QObject* watched, QEvent* event) {
     if (key->matches(QKeySequence::Paste)) return paste(), true;
     if (key->key() == Qt::Key_Delete && key->modifiers() == Qt::ControlModifier)
       return remove_->click(), true;
-    if (key->key() == Qt::Key_Insert && workspace_.document.edit("Add to " + name_, rows_.add)) return true;
+    if (key->key() == Qt::Key_Insert && add_row()) return true;
   }
   return QWidget::eventFilter(watched, event);
 }

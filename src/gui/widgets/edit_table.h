@@ -38,6 +38,8 @@ class EditTable : public QWidget {
   /// Rows that are shown without scrolling.
   void set_visible_rows(int rows);
   void refresh();
+  /// A new row at the end, chosen; false if it was refused.
+  bool add_row();
 
  signals:
   void row_selected(int row);

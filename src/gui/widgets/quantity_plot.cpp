@@ -11,6 +11,9 @@ QCustomPlot* make_plot(const QString& name) {
   plot->setAccessibleName(name);
   plot->setObjectName(name);
   plot->setMinimumHeight(80);
+  // Nothing but the paper behind it until there is something to show.
+  plot->setBackground(QBrush(Qt::NoBrush));
+  for (QCPAxis* axis : {plot->xAxis, plot->yAxis}) axis->setVisible(false);
   plot->setContextMenuPolicy(Qt::CustomContextMenu);
   QObject::connect(plot, &QWidget::customContextMenuRequested, plot, [plot, name](const QPoint& at) {
     QMenu menu;
@@ -31,6 +34,7 @@ void style_plot(QCustomPlot* plot, const Theme& t, const QString& x, const QStri
   plot->xAxis->setLabel(x);
   plot->yAxis->setLabel(y);
   for (QCPAxis* axis : {plot->xAxis, plot->yAxis}) {
+    axis->setVisible(true);
     axis->setBasePen(QPen(t.faint));
     axis->setTickPen(QPen(t.faint));
     axis->setSubTickPen(Qt::NoPen);

@@ -22,7 +22,10 @@ class CircuitPlots : public QTabWidget {
   void show_pump(int pump);
 
  protected:
-  void showEvent(QShowEvent*) override { refresh(); }
+  void showEvent(QShowEvent* event) override {
+    QTabWidget::showEvent(event);  // lays its pages out
+    refresh();
+  }
 
  private:
   void refresh();

@@ -407,7 +407,7 @@ class CircuitStation : public StationView {
 
   std::string form_key() const {
     const circuit::Circuit* c = circuit_in(const_cast<Project&>(w_.project()), w_.selection.setup_index());
-    if (!c) return "none";
+    if (!c) return w_.setup() ? "no circuit" : "no setup";
     std::string key = w_.setup()->name + std::to_string(static_cast<int>(c->engine_supply));
     const auto& choice = view_->chosen();
     if (!choice) return key;

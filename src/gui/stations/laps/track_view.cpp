@@ -31,7 +31,17 @@ void TrackView::draw_still(QPainter& p) {
   const Theme& t = workspace_.theme();
   fit();
   const auto entry = workspace_.runs.lap();
-  if (!entry || points_.isEmpty()) return;
+  if (!entry || points_.isEmpty()) {
+    p.setPen(t.faint);
+    p.drawText(
+        QRectF(rect()).adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap,
+        workspace_.project().laps.empty()
+            ? "A lap's accelerations throw the fuel about: everything is computed on one. \"Add\" beside "
+              "takes a CSV file with time, lateral and longitudinal acceleration, and speed or distance; "
+              "throttle or fuel flow say what the engine burns. The track is drawn here from it."
+            : "This lap can not be read.");
+    return;
+  }
   const lap::Lap& lap = entry->value;
   const auto run = workspace_.runs.level_run();
   p.setPen(QPen(t.rule, 9, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));

@@ -35,7 +35,14 @@ class SessionsStation : public StationView {
     layout->setContentsMargins(12, 8, 12, 8);
     layout->setSpacing(6);
     title_ = new QLabel;
-    layout->addWidget(title_);
+    title_->setWordWrap(true);
+    auto* add = new QPushButton("Add a session");
+    add->setObjectName("Add a session");
+    add->setToolTip("Something that is driven on one filling: practice, qualifying, a race with its stops");
+    auto* top = new QHBoxLayout;
+    top->addWidget(title_, 1);
+    top->addWidget(add);
+    layout->addLayout(top);
     layout->addWidget(plans_);
     auto* tabs = new QTabWidget;
     tabs->setDocumentMode(true);
@@ -48,7 +55,12 @@ class SessionsStation : public StationView {
     column->addWidget(alternatives_);
     column->addStretch();
     tabs->addTab(every, "Every setup");
-    tabs->addTab(make_session_table(w), "What is planned");
+    auto* planned = make_session_table(w);
+    tabs->addTab(planned, "What is planned");
+    QObject::connect(add, &QPushButton::clicked, add, [tabs, planned] {
+      tabs->setCurrentWidget(planned);
+      planned->add_row();
+    });
     layout->addWidget(tabs, 1);
     auto* bar = new QHBoxLayout;
     const auto button = [&](const QString& text, const QString& tip, auto&& then) {
@@ -171,9 +183,15 @@ class SessionsStation : public StationView {
     const auto* setup = w_.setup();
     const auto& sessions = w_.project().sessions;
     filling_ = true;
-    title_->setText(setup ? QString("<b>%1</b>: least fuel for each session. Click a figure for its working.")
-                                .arg(QString::fromStdString(setup->name).toHtmlEscaped())
-                          : "No setup.");
+    const QString named = setup ? QString::fromStdString(setup->name).toHtmlEscaped() : QString();
+    title_->setText(!setup ? QString("There is no setup: add one at the Car & fuel station.")
+                    : sessions.empty()
+                        ? QString("<b>%1</b>: no session yet. With one, its least fuel stands here, "
+                                  "and the map and the sizes are computed.")
+                              .arg(named)
+                        : QString("<b>%1</b>: least fuel for each session. Click a figure for its "
+                                  "working.")
+                              .arg(named));
     plans_->setColumnCount(columns);
     const auto unit = [this](Quantity q) {
       const std::string_view u = shown_unit(q, w_.units()).name;

@@ -101,6 +101,9 @@ SizingSearch::SizingSearch(Workspace& workspace, QWidget* parent) : QWidget(pare
   table_->setObjectName("alternatives found");
   table_->setAccessibleName("Alternatives that nothing beats in everything at once");
   table_->setColumnCount(7);
+  table_->setHorizontalHeaderLabels({"Least start", "Clean level", "Parts and surge fuel",
+                                     "Load at full power", "Cost points", "Starved a lap with a tenth less",
+                                     "What is changed"});
   table_->verticalHeader()->hide();
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -207,9 +210,6 @@ void SizingSearch::show_result() {
       }
   }
   said_->setText(text);
-  table_->setHorizontalHeaderLabels({"Least start", "Clean level", "Parts and surge fuel",
-                                     "Load at full power", "Cost points", "Starved a lap with a tenth less",
-                                     "What is changed"});
   table_->setRowCount(static_cast<int>(found_.kept.size()));
   for (int r = 0; r < table_->rowCount(); ++r) {
     const auto& a = found_.all[found_.kept[static_cast<size_t>(r)]];

@@ -144,6 +144,10 @@ class SizingStation : public StationView {
     return page;
   }
 
+  static constexpr const char* computing =
+      "Computing, some seconds: the surge tank's volume against the lift pumps' flow for the fuel that this "
+      "session brings back, then the pumps, lines, filters and wires that carry its demand.";
+
   void refresh() {
     const auto* setup = w_.setup();
     const auto* session = w_.selection.session();
@@ -155,7 +159,10 @@ class SizingStation : public StationView {
       return;
     }
     // It asks for what the session brings back, which the evaluator is about to know.
-    if (w_.runs.evaluator.stale()) return;
+    if (w_.runs.evaluator.stale()) {
+      if (!sizes_) says_->setText(computing);
+      return;
+    }
     solve::SizeOptions how;
     how.pumps.margin = margin_->value() / 100;
     how.pumps.low_supply = low_->value();
@@ -164,7 +171,7 @@ class SizingStation : public StationView {
     how.plan.lap.detail =
         solve::Detail::band;  // what it is sized for does not hang on how much else is shown
     how.points = how.plan.lap.points;
-    says_->setText("computing");
+    says_->setText(computing);
     sizes_run_.start(
         picture_,
         [how, project = w_.project(), sources = w_.document.sources(),
@@ -210,8 +217,9 @@ class SizingStation : public StationView {
         t->setItem(r, c, item);
       }
     }
+    // The name is what is bought: it is read whole, the other columns are short.
     t->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    t->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+    t->horizontalHeader()->setStretchLastSection(true);
   }
 
   void fill_lines() {

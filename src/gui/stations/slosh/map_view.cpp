@@ -142,7 +142,11 @@ void MapView::draw_still(QPainter& p) {
     p.drawImage(r.topLeft(), image);
   } else {
     p.setPen(t.faint);
-    p.drawText(r, Qt::AlignCenter, workspace_.runs.evaluator.running() ? "computing the map" : "no map");
+    const QString fault = workspace_.runs.fault();
+    p.drawText(r.adjusted(20, 0, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
+               !fault.isEmpty()                      ? fault
+               : workspace_.runs.evaluator.running() ? QString("computing the map")
+                                                     : QString("The map needs a session on this lap."));
   }
   p.setPen(QPen(t.rule, 1));
   p.setBrush(Qt::NoBrush);
