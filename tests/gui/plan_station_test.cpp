@@ -228,5 +228,26 @@ TEST_F(Plans, TheCardIsDrawnForEverySession) {
   }
 }
 
+TEST_F(Plans, TheCardHoldsNamesAndStintsOfAnyLength) {
+  const std::string endless(150, 'W');
+  solve::SessionResult result = *workspace().runs.verdict();
+  result.entered.name = endless;
+  // Stints that differ, so that each has its line.
+  for (int k = 0; k < 60; ++k) {
+    result.stints.push_back(result.stints.front());
+    result.stints.back().laps += k;
+  }
+  for (const QSize size : {QSize(595, 842), QSize(612, 792)}) {
+    QImage page(size, QImage::Format_RGB32);
+    page.fill(Qt::white);
+    QPainter p(&page);
+    card::draw_card(p, QRectF(QPointF(), QSizeF(size)), result, workspace().units(), endless);
+    p.end();
+    for (int y = 0; y < page.height(); ++y)
+      for (int x : {8, 20, page.width() - 20, page.width() - 8})
+        ASSERT_EQ(qGray(page.pixel(x, y)), 255) << x << ", " << y << ": runs into the margin";
+  }
+}
+
 }  // namespace
 }  // namespace uadze::gui

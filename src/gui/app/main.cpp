@@ -24,9 +24,10 @@ int main(int argc, char** argv) {
                                     "folder");
   const QCommandLineOption theme("theme", "light or dark, for this run.", "theme");
   const QCommandLineOption suffix("picture-suffix", "Added to the pictures' names.", "suffix");
+  const QCommandLineOption pages("pages", "Pictures of the stations' further pages too.");
   const QCommandLineOption quit_when_ready("quit-when-ready",
                                            "Ends when the first window is complete, with all results.");
-  parser.addOptions({pictures, theme, suffix, quit_when_ready});
+  parser.addOptions({pictures, theme, suffix, pages, quit_when_ready});
   parser.process(app);
 
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
@@ -42,7 +43,8 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "%s\n", "undertow-adze: the project could not be opened");
         return QApplication::exit(1);
       }
-      for (const QString& file : window.save_pictures(parser.value(pictures), parser.value(suffix)))
+      for (const QString& file :
+           window.save_pictures(parser.value(pictures), parser.value(suffix), parser.isSet(pages)))
         std::printf("%s\n", qPrintable(file));
       QApplication::exit(0);
     });

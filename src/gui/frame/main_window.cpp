@@ -14,6 +14,7 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
+#include <QTabWidget>
 #include <QVBoxLayout>
 
 #include "core/base/version.h"
@@ -431,7 +432,7 @@ void MainWindow::look_at_circuit() {
       });
 }
 
-QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix) {
+QStringList MainWindow::save_pictures(const QString& folder, const QString& suffix, bool pages) {
   QDir().mkpath(folder);
   QStringList files;
   // Until what is computed and put off is there, laid out and painted; plots are drawn after their layout.
@@ -447,12 +448,29 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
   complete();
   if (const auto* v = workspace_.runs.verdict())
     workspace_.set_cursor_time(v->lap->lap->value.time[v->lap->clean.at.tightest]);
+  const auto named = [](QString title) {
+    return title.toLower().replace("&&", "and").replace('&', "and").replace(' ', '-');
+  };
+  const auto save = [&](const QString& name) {
+    complete();
+    files << folder + "/" + name + suffix + ".png";
+    grab().save(files.back());
+  };
   for (int i = 0; i < station_count; ++i) {
     show_station(static_cast<Station>(i));
-    complete();
-    const QString name = station_title(static_cast<Station>(i)).toLower().replace(" & ", "-and-");
-    files << folder + "/" + QString::number(i + 1) + "-" + name + suffix + ".png";
-    grab().save(files.back());
+    const QString name = QString::number(i + 1) + "-" + named(station_title(static_cast<Station>(i)));
+    save(name);
+    if (!pages) continue;
+    QWidget* picture = stations_[static_cast<size_t>(i)]->picture();
+    QList<QTabWidget*> all = picture->findChildren<QTabWidget*>();
+    if (auto* itself = qobject_cast<QTabWidget*>(picture)) all.prepend(itself);
+    for (QTabWidget* tabs : all) {
+      for (int page = 1; page < tabs->count(); ++page) {
+        tabs->setCurrentIndex(page);
+        save(name + "-" + named(tabs->tabText(page)));
+      }
+      tabs->setCurrentIndex(0);
+    }
   }
   return files;
 }

@@ -32,8 +32,8 @@ class MainWindow : public QMainWindow {
   Station station() const { return station_; }
   /// Offers work that an earlier run left behind.
   void offer_leftovers();
-  /// Saves one picture a station; returns the files.
-  QStringList save_pictures(const QString& folder, const QString& suffix = {});
+  /// Saves one picture a station, with `pages` of its further pages too; returns the files.
+  QStringList save_pictures(const QString& folder, const QString& suffix = {}, bool pages = false);
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -63,7 +63,7 @@ class MainWindow : public QMainWindow {
   Station station_ = Station::car;
   class QMenu* recent_ = nullptr;
   std::optional<Phrase> circuit_trouble_;  ///< at full load; nothing if there is none
-  QString fault_said_, refusal_said_;  ///< by the notice
+  QString fault_said_, refusal_said_;      ///< by the notice
   ContentKey circuit_of_;
   Background<std::optional<Phrase>> circuit_job_;
 };

@@ -76,6 +76,7 @@ void LapPlot::build() {
       bottom->setLabel(QString("distance [%1]")
                            .arg(QString::fromUtf8(length.name.data(), static_cast<int>(length.name.size()))));
     left->ticker()->setTickCount(3);
+    left->ticker()->setTickStepStrategy(QCPAxisTicker::tssMeetTickCount);
     double low = 1e300, high = -1e300;
     const auto& traces = panes_[p].traces;
     for (size_t t = 0; t < traces.size(); ++t) {

@@ -51,10 +51,13 @@ void draw_glyph(QPainter& p, const Part& part, const QPointF& c, const Theme& t,
       break;
     }
     case PartKind::filter: {
-      const QRectF r(c.x() - 9, c.y() - 8, 18, 16);
-      p.drawRect(r);
-      p.setPen(QPen(t.ink, 1, Qt::DotLine));
-      for (double x : {-4.5, 0.0, 4.5}) p.drawLine(c + QPointF(x, -7), c + QPointF(x, 7));
+      // The sign of ISO 1219-1: a diamond with a dashed line across the flow.
+      p.drawPolygon(
+          QPolygonF{c + QPointF(-11, 0), c + QPointF(0, -11), c + QPointF(11, 0), c + QPointF(0, 11)});
+      QPen dashed(t.ink, 1.2);
+      dashed.setDashPattern({2.5, 2});
+      p.setPen(dashed);
+      p.drawLine(c + QPointF(0, -10), c + QPointF(0, 10));
       break;
     }
     case PartKind::check_valve: {
