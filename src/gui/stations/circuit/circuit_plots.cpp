@@ -27,6 +27,17 @@ QString unit_name(const Unit& unit) {
   return QString::fromUtf8(unit.name.data(), static_cast<int>(unit.name.size()));
 }
 
+PlotFigures::PowerLines power_lines(const PlotInputs::Side& side, double most_power) {
+  PlotFigures::PowerLines out;
+  for (int k = 0; k <= 40; ++k) {
+    out.power.push_back(most_power * k / 40);
+    out.required.push_back(solve::demand_at(side.setup, out.power.back()));
+  }
+  for (const auto& p : sweep(side.at, out.power, out.required))
+    out.available.push_back(p.available), out.lifted.push_back(p.lift);
+  return out;
+}
+
 }  // namespace
 
 CircuitPlots::CircuitPlots(Workspace& workspace, CircuitBench& bench, QWidget* parent)
@@ -97,96 +108,118 @@ void CircuitPlots::show_pump(int pump) {
 }
 
 void CircuitPlots::refresh() {
+  figures_.cancel();
   if (!bench_.state()) return;
   const QWidget* page = currentWidget();
-  if (page == power_) power_page();
-  if (page == pumps_) pump_page();
-  if (page == gauge_) gauge_page();
-  if (page == lines_) lines_page();
   if (page == lap_) lap_page();
-  if (heat_->isAncestorOf(page) || page->isAncestorOf(heat_)) heat_page();
+  if (page->isAncestorOf(heat_)) heat_page();
+  const bool power = page == power_, pumps = page == pumps_, gauge = page == gauge_, lines = page == lines_;
+  if (!power && !pumps && !gauge && !lines) return;
+  PlotInputs in;
+  in.sides.push_back({*workspace_.setup(), *bench_.point(), *bench_.state()});
+  if (bench_.other_point())
+    in.sides.push_back({workspace_.project().setups[static_cast<size_t>(bench_.compared())],
+                        *bench_.other_point(), *bench_.other_state()});
+  in.most_power = bench_.most_power();
+  const auto& all = bench_.state()->pumps;
+  if (pump_ >= 0 && pump_ < static_cast<int>(all.size()))
+    in.pump = static_cast<size_t>(pump_);
+  else
+    for (size_t i = all.size(); i-- > 0;)
+      if (all[i].leg.kind == circuit::LegKind::main) in.pump = i;
+  figures_.start(
+      this,
+      [=, in = std::move(in)](Progress& progress) mutable {
+        PlotFigures out{.of = std::move(in), .power = {}, .pumps = {}, .gauge = {}, .lines = {}};
+        const PlotInputs::Side& own = out.of.sides.front();
+        for (const auto& side : out.of.sides) {
+          progress.check();
+          if (power) out.power.push_back(power_lines(side, out.of.most_power));
+          if (pumps && out.of.pump < side.state.pumps.size())
+            out.pumps.push_back(curves_of(side.at, side.state, out.of.pump));
+        }
+        if (gauge)
+          out.gauge = gauge_card(own.at, own.setup.engine.idle_flow,
+                                 solve::demand_at(own.setup, own.setup.engine.power));
+        if (lines) out.lines = line_choices(own.at, own.state);
+        return out;
+      },
+      [this](const PlotFigures& figures) { show_figures(figures); },
+      [this](const QString& why) { emit workspace_.runs.failed("The circuit's curves: " + why); });
 }
 
-void CircuitPlots::power_page() {
+void CircuitPlots::show_figures(const PlotFigures& figures) {
+  const QWidget* page = currentWidget();
+  if (page == power_) power_page(figures);
+  if (page == pumps_) pump_page(figures);
+  if (page == gauge_) gauge_page(figures.gauge);
+  if (page == lines_) lines_page(figures);
+}
+
+void CircuitPlots::power_page(const PlotFigures& figures) {
   const Theme& t = workspace_.theme();
   const Unit flow = shown_unit(Quantity::flow, workspace_.units()),
              power = shown_unit(Quantity::power, workspace_.units());
   style(power_, "power, " + unit_name(power), "flow, " + unit_name(flow));
-  const double most = bench_.most_power();
   double top = 0;
-  const auto draw = [&](const circuit::Case& c, const project::Setup& setup, bool first) {
-    std::vector<double> powers, demands;
-    for (int k = 0; k <= 40; ++k) {
-      powers.push_back(most * k / 40);
-      demands.push_back(solve::demand_at(setup, powers.back()));
-    }
-    const auto points = sweep(c, powers, demands);
-    std::vector<double> available, lift;
-    for (const auto& p : points) {
-      available.push_back(p.available), lift.push_back(p.lift);
-      top = std::max({top, p.demand, p.available});
-    }
+  for (size_t i = 0; i < figures.power.size(); ++i) {
+    const bool first = i == 0;
+    const auto& lines = figures.power[i];
+    const auto& side = figures.of.sides[i];
+    for (size_t k = 0; k < lines.power.size(); ++k)
+      top = std::max({top, lines.required[k], lines.available[k]});
     const auto graph = [&](const QString& name, const std::vector<double>& y, const QPen& pen) {
       QCPGraph* g = power_->addGraph();
-      g->setName(first ? name : name + ", " + QString::fromStdString(setup.name));
+      g->setName(first ? name : name + ", " + QString::fromStdString(side.setup.name));
       g->setPen(pen);
-      g->setData(shown(powers, power), shown(y, flow));
+      g->setData(shown(lines.power, power), shown(y, flow));
     };
-    graph("required", demands, QPen(first ? t.ink : t.faint, 2, first ? Qt::SolidLine : Qt::DashLine));
-    graph("available at set pressure", available, QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
-    if (c.surroundings.surge) graph("lifted", lift, QPen(t.dry, 2, first ? Qt::DashDotLine : Qt::DotLine));
-  };
-  draw(*bench_.point(), *workspace_.setup(), true);
-  if (bench_.other_point())
-    draw(*bench_.other_point(), workspace_.project().setups[static_cast<size_t>(bench_.compared())], false);
+    graph("required", lines.required, QPen(first ? t.ink : t.faint, 2, first ? Qt::SolidLine : Qt::DashLine));
+    graph("available at set pressure", lines.available,
+          QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
+    if (side.at.surroundings.surge)
+      graph("lifted", lines.lifted, QPen(t.dry, 2, first ? Qt::DashDotLine : Qt::DotLine));
+  }
   // Where it stands now.
   QCPGraph* now = power_->addGraph();
   now->setName("this point");
   now->setLineStyle(QCPGraph::lsNone);
   now->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDiamond, QPen(t.ink, 1.4), t.paper, 10));
-  const double demand = bench_.point()->at.demand;
-  now->addData(power.from_si(solve::power_at(*workspace_.setup(), demand)), flow.from_si(demand));
-  power_->xAxis->setRange(0, power.from_si(most));
+  const PlotInputs::Side& own = figures.of.sides.front();
+  const double demand = own.at.at.demand;
+  now->addData(power.from_si(solve::power_at(own.setup, demand)), flow.from_si(demand));
+  power_->xAxis->setRange(0, power.from_si(figures.of.most_power));
   power_->yAxis->setRange(0, flow.from_si(top) * 1.1);
   power_->replot(QCustomPlot::rpQueuedReplot);
 }
 
-void CircuitPlots::pump_page() {
+void CircuitPlots::pump_page(const PlotFigures& figures) {
   const Theme& t = workspace_.theme();
   const Unit flow = shown_unit(Quantity::flow, workspace_.units()),
              pressure = shown_unit(Quantity::pressure, workspace_.units());
   style(pumps_, "flow, " + unit_name(flow), "rise, " + unit_name(pressure));
-  const auto& pumps = bench_.state()->pumps;
-  size_t chosen = 0;
-  if (pump_ >= 0 && pump_ < static_cast<int>(pumps.size()))
-    chosen = static_cast<size_t>(pump_);
-  else
-    for (size_t i = pumps.size(); i-- > 0;)
-      if (pumps[i].leg.kind == circuit::LegKind::main) chosen = i;
-  if (pumps.empty()) return pumps_->replot(), void();
-  const auto draw = [&](const circuit::Case& c, const circuit::State& s, bool first) {
-    if (chosen >= s.pumps.size()) return;
-    const auto curves = curves_of(c, s, chosen);
+  if (figures.pumps.empty()) return pumps_->replot(), void();
+  for (size_t i = 0; i < figures.pumps.size(); ++i) {
+    const bool first = i == 0;
+    const auto& curves = figures.pumps[i];
+    const circuit::PumpState& pump = figures.of.sides[i].state.pumps[figures.of.pump];
     const auto curve = [&](const QString& name, const std::vector<double>& rise, const QPen& pen) {
       auto* line = new QCPCurve(pumps_->xAxis, pumps_->yAxis);
       line->setName(first ? name : name + ", compared");
       line->setPen(pen);
       line->setData(shown(curves.flow, flow), shown(rise, pressure));
     };
-    curve(QString::fromStdString(s.pumps[chosen].name) + " at " +
-              workspace_.show(s.pumps[chosen].voltage, Quantity::voltage),
+    curve(QString::fromStdString(pump.name) + " at " + workspace_.show(pump.voltage, Quantity::voltage),
           curves.rise, QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
-    if (s.pumps[chosen].on)
+    if (pump.on)
       curve("its leg asks for", curves.system, QPen(t.ink, 1.6, first ? Qt::DashDotLine : Qt::DotLine));
     auto* point = pumps_->addGraph();
     point->setName(first ? "where it works" : "compared");
     point->setLineStyle(QCPGraph::lsNone);
     point->setScatterStyle(QCPScatterStyle(first ? QCPScatterStyle::ssDiamond : QCPScatterStyle::ssCross,
                                            QPen(t.ink, 1.4), t.paper, 10));
-    point->addData(flow.from_si(s.pumps[chosen].flow), pressure.from_si(s.pumps[chosen].rise));
-  };
-  draw(*bench_.point(), *bench_.state(), true);
-  if (bench_.other_state()) draw(*bench_.other_point(), *bench_.other_state(), false);
+    point->addData(flow.from_si(pump.flow), pressure.from_si(pump.rise));
+  }
   pumps_->rescaleAxes();
   pumps_->xAxis->setRangeLower(0);
   pumps_->xAxis->setRangeUpper(pumps_->xAxis->range().upper * 1.25);
@@ -194,10 +227,7 @@ void CircuitPlots::pump_page() {
   pumps_->replot(QCustomPlot::rpQueuedReplot);
 }
 
-void CircuitPlots::gauge_page() {
-  const auto* setup = workspace_.setup();
-  const auto rows =
-      gauge_card(*bench_.point(), setup->engine.idle_flow, solve::demand_at(*setup, setup->engine.power));
+void CircuitPlots::gauge_page(const std::vector<circuit::GaugeRow>& rows) {
   gauge_->setRowCount(static_cast<int>(rows.size()));
   for (size_t i = 0; i < rows.size(); ++i) {
     const auto& r = rows[i];
@@ -215,12 +245,12 @@ void CircuitPlots::gauge_page() {
   }
 }
 
-void CircuitPlots::lines_page() {
-  const auto choices = line_choices(*bench_.point(), *bench_.state());
+void CircuitPlots::lines_page(const PlotFigures& figures) {
+  const circuit::Circuit& circuit = figures.of.sides.front().at.circuit;
   int row = 0;
   lines_->setRowCount(0);
   const auto& units = workspace_.units();
-  for (const auto& c : choices)
+  for (const auto& c : figures.lines)
     for (size_t i = 0; i < c.sizes.size(); ++i) {
       const auto& z = c.sizes[i];
       // The fitted size with its neighbours and the advised one say all that is asked.
@@ -232,7 +262,7 @@ void CircuitPlots::lines_page() {
         advice << QString("serves; one more saves %1").arg(workspace_.show(c.bought, Quantity::pressure));
       if (z.fitted && c.larger_gain > 1e-8)
         advice << QString("one size up: %1 more").arg(workspace_.show(c.larger_gain, Quantity::flow));
-      const QStringList cells{QString::fromStdString(c.leg.title(bench_.point()->circuit)),
+      const QStringList cells{QString::fromStdString(c.leg.title(circuit)),
                               QString::fromStdString(c.hose),
                               QString("-%1, %2").arg(z.dash).arg(workspace_.show(z.bore, Quantity::length)),
                               workspace_.show(z.velocity, Quantity::velocity),
