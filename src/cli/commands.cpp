@@ -51,4 +51,13 @@ void simulate_lap(const SimulateOptions& options) {
              lap.duration(), lap.length(), noise.seed);
 }
 
+void propose_corners(const CornersOptions& options) {
+  const auto lap = lap::read_lap(options.file);
+  say(lap.notes);
+  nlohmann::ordered_json list = nlohmann::ordered_json::array();
+  for (const lap::Corner& c : lap::propose_corners(lap.value))
+    list.push_back({{"name", c.name}, {"from_m", c.from}, {"to_m", c.to}, {"hand", name_of(c.hand)}});
+  write_or_put(options.output, list.dump(2) + "\n");
+}
+
 }  // namespace uadze::cli

@@ -111,6 +111,13 @@ void schema(const std::string& kind, bool tables);
 void solve(const SolveOptions& options);
 void settle(const SettleOptions& options);
 void simulate_lap(const SimulateOptions& options);
+
+struct CornersOptions {
+  std::string file;
+  std::string output;
+};
+/// Corners proposed from a lap's curves, as the list that a project holds.
+void propose_corners(const CornersOptions& options);
 void map(const MapCommandOptions& options);
 void slosh(const SloshOptions& options);
 void modes(const ModesOptions& options);

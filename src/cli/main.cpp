@@ -78,6 +78,12 @@ int main(int argc, char** argv) {
   simulate->add_option("--seed", simulate_options.seed,
                        "seed of the measurement noise (default: the car file's)");
 
+  cli::CornersOptions corners_options;
+  auto* corners =
+      lap->add_subcommand("corners", "Propose corners from a lap's curves, as a project lists them");
+  corners->add_option("LAP", corners_options.file, "lap file")->required();
+  corners->add_option("-o,--output", corners_options.output, "JSON file (default: stdout)");
+
   cli::MapCommandOptions map_options;
   auto* map = app.add_subcommand("map", "Starvation map: level against distance");
   map->add_option("FILE", map_options.file, "project")->required();
@@ -285,6 +291,7 @@ int main(int argc, char** argv) {
     if (*solve) cli::solve(solve_options);
     if (*settle) cli::settle(settle_options);
     if (*simulate) cli::simulate_lap(simulate_options);
+    if (*corners) cli::propose_corners(corners_options);
     if (*map) cli::map(map_options);
     if (*run) cli::run(run_options);
     if (*size) cli::size(size_options);

@@ -184,7 +184,10 @@ Unit shown_unit(Quantity quantity, const UnitSystem& units) {
       return pick(units.speed == SpeedUnit::mile_per_hour);
     case Quantity::mass:
     case Quantity::mass_flow:
+    case Quantity::consumption:
       return pick(units.mass == MassUnit::pound);
+    case Quantity::density:
+      return all[units.mass == MassUnit::pound ? 3 : 0];
     default:
       return all[0];
   }

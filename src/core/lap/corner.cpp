@@ -2,7 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace uadze::lap {
 
@@ -22,6 +24,62 @@ std::string place_at(const std::vector<Corner>& corners, double distance) {
   if (after && (!before || after->from - distance < distance - before->to)) return "before " + after->name;
   if (before) return "after " + before->name;
   return fmt::format("at {:.0f} m", distance);
+}
+
+std::vector<Corner> propose_corners(const Lap& lap) {
+  constexpr double window = 0.4, joined = 0.4;                  // s
+  constexpr double least_turn = 12.0 * std::numbers::pi / 180;  // rad
+  constexpr double slowest = 2.0;                               // m/s
+  const size_t n = lap.size();
+  if (n < 3) return {};
+  // The mean over a window about each sample, by time: a log's rate may change.
+  std::vector<double> sum(n, 0.0), smooth(n);
+  for (size_t i = 1; i < n; ++i)
+    sum[i] = sum[i - 1] + 0.5 * (lap.lateral[i] + lap.lateral[i - 1]) * (lap.time[i] - lap.time[i - 1]);
+  for (size_t i = 0, a = 0, b = 0; i < n; ++i) {
+    while (lap.time[i] - lap.time[a] > window / 2) ++a;
+    while (b + 1 < n && lap.time[b + 1] - lap.time[i] <= window / 2) ++b;
+    smooth[i] = b > a ? (sum[b] - sum[a]) / (lap.time[b] - lap.time[a]) : lap.lateral[i];
+  }
+  std::vector<double> sizes;
+  for (double v : smooth) sizes.push_back(std::abs(v));
+  const auto hardest = sizes.begin() + static_cast<std::ptrdiff_t>(0.95 * static_cast<double>(n - 1));
+  std::nth_element(sizes.begin(), hardest, sizes.end());
+  const double in = std::max(0.2 * standard_gravity, 0.25 * *hardest), out = in / 2;
+
+  struct Stretch {
+    size_t from, to;
+    bool left;
+  };
+  std::vector<Stretch> stretches;
+  for (size_t i = 0; i < n; ++i) {
+    if (std::abs(smooth[i]) <= in) continue;
+    const bool left = smooth[i] > 0;
+    const auto keeps = [&](size_t k) { return (left ? smooth[k] : -smooth[k]) > out; };
+    Stretch s{i, i, left};
+    while (s.from > 0 && keeps(s.from - 1)) --s.from;
+    while (s.to + 1 < n && keeps(s.to + 1)) ++s.to;
+    i = s.to;
+    if (!stretches.empty() && stretches.back().left == left &&
+        lap.time[s.from] - lap.time[stretches.back().to] < joined)
+      stretches.back().to = s.to;
+    else
+      stretches.push_back(s);
+  }
+  std::vector<Corner> corners;
+  for (const Stretch& s : stretches) {
+    double turned = 0;
+    for (size_t i = s.from + 1; i <= s.to; ++i) {
+      const double dt = lap.time[i] - lap.time[i - 1];
+      const double speed = lap.speed.empty() ? (lap.distance[i] - lap.distance[i - 1]) / dt
+                                             : 0.5 * (lap.speed[i] + lap.speed[i - 1]);
+      turned += 0.5 * (lap.lateral[i] + lap.lateral[i - 1]) * dt / std::max(speed, slowest);
+    }
+    if (std::abs(turned) < least_turn) continue;
+    corners.push_back({fmt::format("Corner {}", corners.size() + 1), std::round(lap.distance[s.from]),
+                       std::round(lap.distance[s.to]), s.left ? Hand::left : Hand::right});
+  }
+  return corners;
 }
 
 std::string in_words(const std::string& place) {

@@ -42,6 +42,13 @@ const Corner* corner_at(const std::vector<Corner>& corners, double distance);
 /// "Heron Sweep", "before Kiln Corner", "after Last Oak", or "at 812 m" where no corner is named.
 std::string place_at(const std::vector<Corner>& corners, double distance);
 
+/// Corners as the lap's own curves show them, named "Corner 1", "Corner 2" …, for the engineer to name: where
+/// the lateral acceleration, its mean over 0.4 s, keeps to one side and over a quarter of what the lap's
+/// hardest cornering shows (its 95th percentile; 0.2 g at least), and turns the car by 12 degrees or more
+/// (the sum of lateral acceleration over speed); bounds where it has fallen to half of that. A lift of less
+/// than 0.4 s does not part a corner. Empty for a lap that goes straight.
+std::vector<Corner> propose_corners(const Lap& lap);
+
 /// What place_at gives, as a sentence says where something happens: "in Heron Sweep", "before Kiln Corner".
 std::string in_words(const std::string& place);
 std::string at_place(const std::vector<Corner>& corners, double distance);

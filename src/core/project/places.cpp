@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <variant>
 
@@ -12,13 +13,15 @@ namespace uadze::project {
 
 class PlaceVisitor {
  public:
-  PlaceVisitor(Places& out, std::string path) : out_(out), path_(std::move(path)) {}
+  /// The values under one step; -1: the root.
+  PlaceVisitor(Places& out, int under) : out_(out), under_(under) {}
   template <class T>
   static void start(Places& out, const std::string& root, const T& value) {
     out.root_ = root;
-    PlaceVisitor visitor(out, root);
+    PlaceVisitor visitor(out, -1);
     // This visitor only looks at the members.
     describe(visitor, const_cast<T&>(value));
+    std::ranges::stable_sort(out.stands_, by_member, &Places::Stand::member);
   }
 
   void number(const Field& f, double& member, const FileUnit& unit, const Range& range = {}) {
@@ -49,7 +52,7 @@ class PlaceVisitor {
   }
   void texts(const Field& f, std::vector<std::string>& member) {
     stands(f, member);
-    for (size_t i = 0; i < member.size(); ++i) stands_at(fmt::format("/{}/{}", f.key, i), member[i]);
+    for (size_t i = 0; i < member.size(); ++i) stands_at(step(f, i), member[i]);
   }
   template <class E>
   void choice(const Field& f, E& member, NameTable<E> = nullptr) {
@@ -63,7 +66,7 @@ class PlaceVisitor {
   void points(const Field& f, std::vector<Vec2>& member, const FileUnit& unit, const Range& range, int) {
     stands(f, member);
     for (size_t i = 0; i < member.size(); ++i) {
-      stands_at(fmt::format("/{}/{}", f.key, i), member[i]);
+      stands_at(step(f, i), member[i]);
       for (int k = 0; k < 2; ++k) check(member[i][k], member[i], unit, range);
     }
   }
@@ -71,7 +74,7 @@ class PlaceVisitor {
               const Range& range) {
     stands(f, member);
     for (size_t i = 0; i < member.size(); ++i) {
-      stands_at(fmt::format("/{}/{}/{}", f.key, i, key), member[i]);
+      stands_at(step(f, i, key), member[i]);
       for (int k = 0; k < 3; ++k) check(member[i][k], member[i], unit, range);
     }
   }
@@ -87,7 +90,7 @@ class PlaceVisitor {
   template <class T>
   void object(const Field& f, T& member) {
     stands(f, member);
-    PlaceVisitor inner(out_, path_ + "/" + f.key);
+    PlaceVisitor inner = below(step(f));
     describe(inner, member);
   }
   template <class T>
@@ -103,8 +106,8 @@ class PlaceVisitor {
   void list_by(const Field& f, std::vector<T>& member, Describe&& describe_item) {
     stands(f, member);
     for (size_t i = 0; i < member.size(); ++i) {
-      stands_at(fmt::format("/{}/{}", f.key, i), member[i]);
-      PlaceVisitor inner(out_, fmt::format("{}/{}/{}", path_, f.key, i));
+      stands_at(step(f, i), member[i]);
+      PlaceVisitor inner = below(step(f, i));
       describe_item(inner, member[i]);
     }
   }
@@ -119,8 +122,10 @@ class PlaceVisitor {
   void inline_or_list(const Field& f, std::vector<tank::Shape>& member, bool& in_line) {
     auto* prism = in_line && member.size() == 1 ? std::get_if<tank::Prism>(&member[0]) : nullptr;
     if (!prism) return list(f, member);
-    stands_at("", member);
-    stands_at("", member[0]);
+    // It is its own value: it stands where its members' owner does.
+    const Places::Step here = under_ < 0 ? Places::Step{} : out_.steps_[static_cast<size_t>(under_)];
+    stands_at(here, member);
+    stands_at(here, member[0]);
     describe(*this, *prism);
   }
   void either(const Field& a, const Field& b, std::optional<int>& first, int low, int high,
@@ -131,13 +136,24 @@ class PlaceVisitor {
   }
 
  private:
-  template <class T>
-  void stands(const Field& f, const T& member) {
-    stands_at(std::string("/") + f.key, member);
+  static bool by_member(const ValuePlace& a, const ValuePlace& b) {
+    return a.address != b.address ? std::less<>()(a.address, b.address) : a.type < b.type;
+  }
+  Places::Step step(const Field& f, size_t index, const char* then = nullptr) const {
+    return {under_, f.key, static_cast<int>(index), then};
+  }
+  Places::Step step(const Field& f) const { return {under_, f.key}; }
+  PlaceVisitor below(const Places::Step& at) {
+    out_.steps_.push_back(at);
+    return {out_, static_cast<int>(out_.steps_.size()) - 1};
   }
   template <class T>
-  void stands_at(const std::string& below, const T& member) {
-    out_.pointers_.try_emplace({&member, typeid(T)}, path_ + below);
+  void stands(const Field& f, const T& member) {
+    stands_at(step(f), member);
+  }
+  template <class T>
+  void stands_at(const Places::Step& at, const T& member) {
+    out_.stands_.push_back({place_of(member), at});
   }
   template <class T>
   void fail(const T& member, std::string expected, std::string found) {
@@ -166,12 +182,23 @@ class PlaceVisitor {
   }
 
   Places& out_;
-  std::string path_;
+  int under_;
+  friend class Places;
 };
 
+std::string Places::text_of(const Step& step) const {
+  if (!*step.key) return root_;
+  std::string out = step.from < 0 ? root_ : text_of(steps_[static_cast<size_t>(step.from)]);
+  out += std::string("/") + step.key;
+  if (step.index >= 0) out += "/" + std::to_string(step.index);
+  if (step.then) out += std::string("/") + step.then;
+  return out;
+}
+
 std::string Places::pointer(const ValuePlace& member) const {
-  const auto found = pointers_.find({member.address, member.type});
-  return found == pointers_.end() ? root_ : found->second;
+  const auto found = std::ranges::lower_bound(stands_, member, &PlaceVisitor::by_member, &Stand::member);
+  return found == stands_.end() || PlaceVisitor::by_member(member, found->member) ? root_
+                                                                                  : text_of(found->step);
 }
 
 Messages Places::messages(const Faults& faults, const std::string& file) const {

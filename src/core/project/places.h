@@ -11,8 +11,6 @@
 //   EXPECT_EQ(places.pointer(place_of(p.setups[1].surge->volume)), "/setups/1/surge_tank/volume_l");
 //   const Messages said = places.messages({{Severity::error, place_of(p.setups[0].name), "a text", "none"}}, "p.json");
 //   EXPECT_EQ(said[0].text(), "error: p.json: /setups/0/name: expected a text, found none");
-#include <map>
-
 #include "core/base/fault.h"
 #include "core/project/project.h"
 
@@ -34,7 +32,22 @@ class Places {
 
  private:
   friend class PlaceVisitor;
-  std::map<std::pair<const void*, std::type_index>, std::string> pointers_;
+  /// One step from a value to its member: "/key", "/key/2" or "/key/2/then". The texts are made when asked
+  /// for: most values are never at fault, and the window looks at all of them with every move of a hand.
+  struct Step {
+    int from = -1;  ///< index of the step before; -1: the root
+    const char* key = "";
+    int index = -1;
+    const char* then = nullptr;
+  };
+  struct Stand {
+    ValuePlace member;
+    Step step;
+  };
+  std::string text_of(const Step& step) const;
+
+  std::vector<Stand> stands_;  ///< by member; the outermost of several that share an address comes first
+  std::vector<Step> steps_;    ///< of the values that have members
   Faults out_of_range_;
   std::string root_;
 };

@@ -30,7 +30,9 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
     std::string text =
         show(v * density, Quantity::mass) + ", " + show(v / tank, Quantity::fraction, 0) + " of the tank";
     if (reads.gauge) text += ", gauge " + gauge_text(*reads.gauge);
-    if (reads.dip) text += ", dip " + show(std::ceil(*reads.dip * 1e3 - 1e-6) / 1e3, Quantity::length, 0);
+    if (reads.dip)
+      text += ", dip " + show(session::dip_rounded_up(*reads.dip, units), Quantity::length,
+                              session::dip_decimals(units));
     out.also.push_back({what, text});
   };
   amounts("start", s.risk.start, s.start_reads);

@@ -132,10 +132,24 @@ Plan make_plan(const Session& s, const PlanInput& in) {
   return plan;
 }
 
+namespace {
+
+double up_to_step(double si, const Unit& unit, int decimals) {
+  const double step = std::pow(10.0, -decimals);
+  return unit.to_si(std::ceil(unit.from_si(si) / step - 1e-6) * step);
+}
+
+}  // namespace
+
 double rounded_up(double volume, const UnitSystem& units) {
   const Unit unit = shown_unit(Quantity::volume, units);
-  const double step = std::pow(10.0, -unit.decimals);
-  return unit.to_si(std::ceil(unit.from_si(volume) / step - 1e-6) * step);
+  return up_to_step(volume, unit, unit.decimals);
 }
+
+double dip_rounded_up(double dip, const UnitSystem& units) {
+  return up_to_step(dip, shown_unit(Quantity::length, units), dip_decimals(units));
+}
+
+int dip_decimals(const UnitSystem& units) { return units.length == LengthUnit::inch ? 1 : 0; }
 
 }  // namespace uadze::session

@@ -50,6 +50,9 @@ Plan make_plan(const Session& session, const PlanInput& input);
 
 /// The next tenth of a litre (or hundredth of a US gallon) up: what to order from the rig, never too little.
 double rounded_up(double volume, const UnitSystem& units);
+/// A dip stick's reading, up to what is read off one: the next whole millimetre or tenth of an inch.
+double dip_rounded_up(double dip, const UnitSystem& units);
+int dip_decimals(const UnitSystem& units);
 
 /// Laps of a session at a lap time (s): as entered, or those begun before the time is up, neutralised laps
 /// taking longer.

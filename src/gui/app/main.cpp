@@ -23,17 +23,21 @@ int main(int argc, char** argv) {
   const QCommandLineOption pictures("save-pictures", "Saves one picture of each view in <folder> and ends.",
                                     "folder");
   const QCommandLineOption theme("theme", "light or dark, for this run.", "theme");
+  const QCommandLineOption units("units", "si or us, for this run.", "units");
   const QCommandLineOption suffix("picture-suffix", "Added to the pictures' names.", "suffix");
   const QCommandLineOption pages("pages", "Pictures of the stations' further pages too.");
   const QCommandLineOption quit_when_ready("quit-when-ready",
                                            "Ends when the first window is complete, with all results.");
-  parser.addOptions({pictures, theme, suffix, pages, quit_when_ready});
+  parser.addOptions({pictures, theme, units, suffix, pages, quit_when_ready});
   parser.process(app);
 
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
   uadze::gui::MainWindow window;
   const bool dark = parser.isSet(theme) ? parser.value(theme) == "dark" : window.workspace().theme().dark;
   window.workspace().appearance.set_dark(dark, false);
+  if (parser.isSet(units))
+    window.workspace().appearance.set_units(
+        parser.value(units) == "us" ? uadze::UnitSystem::us() : uadze::UnitSystem(), false);
   bool opened = true;
   if (!parser.positionalArguments().isEmpty()) opened = window.open(parser.positionalArguments().front());
   window.show();

@@ -28,13 +28,15 @@ Appearance::Appearance(QObject* parent) : QObject(parent) {
   theme_ = Theme::make(settings.value("dark", false).toBool());
 }
 
-void Appearance::set_units(const UnitSystem& units) {
+void Appearance::set_units(const UnitSystem& units, bool remember) {
   const double density = units_.fuel_density;
   units_ = units;
   units_.fuel_density = density;
-  QSettings settings;
-  each_choice(units_,
-              [&](const char* key, auto& choice) { settings.setValue(key, static_cast<int>(choice)); });
+  if (remember) {
+    QSettings settings;
+    each_choice(units_,
+                [&](const char* key, auto& choice) { settings.setValue(key, static_cast<int>(choice)); });
+  }
   emit changed();
 }
 

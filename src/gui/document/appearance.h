@@ -15,11 +15,11 @@ class Appearance : public QObject {
   explicit Appearance(QObject* parent = nullptr);
 
   const UnitSystem& units() const { return units_; }
-  void set_units(const UnitSystem& units);
+  /// `remember`: also at the next start.
+  void set_units(const UnitSystem& units, bool remember = true);
   /// kg/m3, of the fuel that flows are shown of by mass.
   void set_fuel_density(double density) { units_.fuel_density = density; }
   const Theme& theme() const { return theme_; }
-  /// `remember`: also at the next start.
   void set_dark(bool dark, bool remember = true);
   QString show(double si, Quantity quantity, int decimals = -1) const;
 

@@ -58,15 +58,15 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
   auto* add = new QPushButton("Add", this);
   add->setToolTip("Adds a row (Insert)");
   remove_->setToolTip("Removes the chosen row (Ctrl+Delete)");
-  auto* buttons = new QHBoxLayout;
-  buttons->addWidget(add);
-  buttons->addWidget(remove_);
-  buttons->addStretch();
+  buttons_ = new QHBoxLayout;
+  buttons_->addWidget(add);
+  buttons_->addWidget(remove_);
+  buttons_->addStretch();
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(4);
   layout->addWidget(table_);
-  layout->addLayout(buttons);
+  layout->addLayout(buttons_);
 
   table_->setAccessibleName(name);
   table_->setColumnCount(static_cast<int>(columns_.size()));
@@ -105,6 +105,8 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
 void EditTable::set_visible_rows(int rows) {
   table_->setFixedHeight(rows * 22 + table_->horizontalHeader()->sizeHint().height() + 6);
 }
+
+void EditTable::add_button(QPushButton* button) { buttons_->insertWidget(2, button); }
 
 bool EditTable::add_row() {
   if (!workspace_.document.edit("Add to " + name_, rows_.add)) return false;

@@ -8,6 +8,7 @@
 
 #include "gui/document/workspace.h"
 
+class QHBoxLayout;
 class QPushButton;
 
 namespace uadze::gui {
@@ -37,6 +38,8 @@ class EditTable : public QWidget {
   QTableWidget* table() { return table_; }
   /// Rows that are shown without scrolling.
   void set_visible_rows(int rows);
+  /// Beside its own "Add" and "Remove".
+  void add_button(QPushButton* button);
   void refresh();
   /// A new row at the end, chosen; false if it was refused.
   bool add_row();
@@ -58,6 +61,7 @@ class EditTable : public QWidget {
   EditRows rows_;
   QTableWidget* table_;
   QPushButton* remove_;
+  QHBoxLayout* buttons_;
   bool filling_ = false;
 };
 

@@ -25,13 +25,13 @@ QString WorkingView::html(const Derivation& d, int depth) const {
   const auto text = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
   QString out = QString("<div style='margin-left:%1px; margin-top:8px'>").arg(depth * 8);
   out +=
-      QString("<b>%1</b> = <span style=\"font-family:'B612 Mono'\"><b>%2</b></span><br>")
+      QString("<b>%1</b> = <span style=\"font-family:'B612'\"><b>%2</b></span><br>")
           .arg(text(d.name), QString::fromStdString(format_working(d.value, d.quantity, workspace_.units())));
   if (!d.formula.empty()) out += QString("<i>%1</i>").arg(text(d.formula));
   out += "<table cellspacing='0' cellpadding='1'>";
   for (const Term& term : d.inputs)
     out += QString(
-               "<tr><td>%1&nbsp;</td><td align='right' style=\"font-family:'B612 Mono'\">%2&nbsp;</td>"
+               "<tr><td>%1&nbsp;</td><td align='right' style=\"font-family:'B612'\">%2&nbsp;</td>"
                "<td style='color:%5'>%3%4</td></tr>")
                .arg(text(term.symbol),
                     QString::fromStdString(format_working(term.value, term.quantity, workspace_.units()))

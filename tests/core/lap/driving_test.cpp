@@ -1,8 +1,13 @@
 // Phases of driving, places in words, laps thinned and made of manoeuvres.
 #include <gtest/gtest.h>
 
+#include <algorithm>
+#include <numbers>
+#include <random>
+
 #include "core/lap/corner.h"
 #include "core/lap/manoeuvre.h"
+#include "support/demo.h"
 #include "support/figures.h"
 
 namespace uadze::lap {
@@ -99,6 +104,87 @@ TEST(Places, ReadWellInASentence) {
   EXPECT_EQ(at_place(corners, 230), "after Tollgate");
   EXPECT_EQ(at_place({}, 1), "at 1 m");
   EXPECT_EQ(in_words(place_at({}, 1)), "at 1 m");
+}
+
+/// A lap at 40 m/s of arcs: each so many degrees to the left (negative: right) at so many g, a straight of
+/// 200 m before each.
+struct Arcs {
+  Lap lap;
+  std::vector<Corner> corners;
+};
+Arcs arcs_of(const std::vector<std::pair<double, double>>& degrees_at_g, bool with_speed = true) {
+  constexpr double speed = 40, step = 0.02;
+  Arcs out;
+  double distance = 0;
+  const auto drive = [&](double seconds, double lateral) {
+    for (double t = 0; t < seconds; t += step, distance += speed * step) {
+      out.lap.time.push_back(static_cast<double>(out.lap.size()) * step);
+      out.lap.distance.push_back(distance);
+      out.lap.lateral.push_back(lateral);
+      out.lap.longitudinal.push_back(0);
+      out.lap.vertical.push_back(g);
+      if (with_speed) out.lap.speed.push_back(speed);
+    }
+  };
+  for (const auto& [degrees, in_g] : degrees_at_g) {
+    drive(5, 0);
+    const double from = distance;
+    // An arc turned at a lateral acceleration a lasts angle times speed over a.
+    drive(std::abs(degrees) * std::numbers::pi / 180 * speed / (in_g * g),
+          degrees > 0 ? in_g * g : -in_g * g);
+    out.corners.push_back({"", from, distance, degrees > 0 ? Hand::left : Hand::right});
+  }
+  drive(5, 0);
+  return out;
+}
+
+TEST(ProposedCorners, AreTheArcsThatALapIsMadeOf) {
+  std::mt19937 draw(7);
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<>(a, b)(draw); };
+  for (int k = 0; k < 60; ++k) {
+    std::vector<std::pair<double, double>> wanted;
+    for (int c = 0; c < 1 + k % 9; ++c)
+      wanted.push_back({between(20, 180) * (between(0, 1) < 0.5 ? 1 : -1), between(0.9, 2.0)});
+    const Arcs arcs = arcs_of(wanted, k % 2 == 0);
+    const auto found = propose_corners(arcs.lap);
+    ASSERT_EQ(found.size(), arcs.corners.size()) << k;
+    const auto turned = propose_corners(mirrored(arcs.lap));
+    for (size_t c = 0; c < found.size(); ++c) {
+      EXPECT_EQ(found[c].name, "Corner " + std::to_string(c + 1));
+      EXPECT_EQ(found[c].hand, arcs.corners[c].hand);
+      // The mean over 0.4 s blurs an edge by half of that: 8 m at this speed.
+      EXPECT_NEAR(found[c].from, arcs.corners[c].from, 9);
+      EXPECT_NEAR(found[c].to, arcs.corners[c].to, 9);
+      EXPECT_NE(turned[c].hand, found[c].hand) << "in a mirror";
+      EXPECT_EQ(turned[c].from, found[c].from);
+    }
+  }
+}
+
+TEST(ProposedCorners, AreNoWigglesAndNoStraights) {
+  EXPECT_TRUE(propose_corners({}).empty());
+  EXPECT_TRUE(propose_corners(arcs_of({}).lap).empty()) << "straight on";
+  EXPECT_TRUE(propose_corners(arcs_of({{8, 1.0}}).lap).empty()) << "a lane changed, not a corner";
+  Lap lifted = arcs_of({{90, 1.0}}).lap;
+  // A slide of 0.2 s in the middle does not make two corners of one.
+  for (size_t i = 0; i < 10; ++i) lifted.lateral[lifted.size() / 2 + i] = 0;
+  EXPECT_EQ(propose_corners(lifted).size(), 1u);
+}
+
+/// What the engineer named by eye, the proposal finds: each demo's corners, one for one.
+TEST(ProposedCorners, AreThoseThatWereNamedInTheDemos) {
+  for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
+    const auto demo = test::demo(name);
+    const auto& reference = demo.project.laps[0];
+    const auto found = propose_corners(demo.sources->laps.get(reference)->value);
+    for (const Corner& named : reference.corners) {
+      const auto meets = [&](const Corner& c) { return c.from < named.to && c.to > named.from; };
+      const auto at = std::ranges::find_if(found, meets);
+      ASSERT_NE(at, found.end()) << name << ": " << named.name;
+      EXPECT_EQ(at->hand, named.hand) << name << ": " << named.name;
+    }
+    EXPECT_LE(found.size(), reference.corners.size() + 1) << name;
+  }
 }
 
 }  // namespace

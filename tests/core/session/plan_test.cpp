@@ -62,6 +62,8 @@ TEST(Plan, IsRoundedTheSafeWay) {
   EXPECT_NEAR(rounded_up(35.2e-3, {}), 35.2e-3, 1e-12) << "what is round stays";
   const double gallon = 3.785411784e-3;
   EXPECT_NEAR(rounded_up(9.321 * gallon, UnitSystem::us()), 9.33 * gallon, 1e-12);
+  EXPECT_NEAR(dip_rounded_up(0.1231, {}), 0.124, 1e-12) << "a stick is read to the millimetre";
+  EXPECT_NEAR(dip_rounded_up(0.1231, UnitSystem::us()), 4.9 * 0.0254, 1e-12) << "or to a tenth of an inch";
 }
 
 }  // namespace

@@ -81,7 +81,7 @@ void CircuitBench::set_compared(int setup) {
   later_.ask();
 }
 
-CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before) {
+CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before, const Progress& progress) {
   Point out;
   const project::Setup& setup = in.project.setups[in.setup];
   out.trace_car = in.car, out.trace_lap = in.lap;
@@ -133,6 +133,10 @@ CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before) {
       out.bare += " What follows holds only while the line still has fuel in it.";
   }
   out.own->state = circuit::run(out.own->at);
+  progress.check();
+  out.capacity = circuit::capacity(out.own->at);
+  progress.check();
+  out.workings = circuit::workings(out.own->at, out.own->state);
   if (in.other >= 0 && in.other != static_cast<int>(in.setup)) {
     const project::Setup& other = in.project.setups[static_cast<size_t>(in.other)];
     if (other.circuit)
@@ -168,7 +172,10 @@ void CircuitBench::compute() {
   Point before;
   before.trace_car = now_.trace_car, before.trace_lap = now_.trace_lap, before.trace = now_.trace;
   point_run_.start(
-      this, [in = std::move(in), before = std::move(before)](Progress&) { return point_of(in, before); },
+      this,
+      [in = std::move(in), before = std::move(before)](Progress& progress) {
+        return point_of(in, before, progress);
+      },
       [this](Point point) {
         now_ = std::move(point);
         emit changed();

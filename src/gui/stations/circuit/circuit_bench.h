@@ -8,6 +8,7 @@
 #include <QObject>
 #include <set>
 
+#include "core/circuit/analysis.h"
 #include "core/circuit/load_trace.h"
 #include "core/solve/circuit_point.h"
 #include "gui/document/background.h"
@@ -54,6 +55,9 @@ class CircuitBench : public QObject {
   /// Nothing if the setup has no circuit, it is at fault, or it is still being computed for the first time.
   const circuit::Case* point() const { return now_.own ? &now_.own->at : nullptr; }
   const circuit::State* state() const { return now_.own ? &now_.own->state : nullptr; }
+  /// What it could carry, with what costs most of it; nothing where there is no state.
+  const circuit::Capacity* capacity() const { return now_.own ? &now_.capacity : nullptr; }
+  const std::vector<Derivation>& workings() const { return now_.workings; }
   const circuit::Case* other_point() const { return now_.other ? &now_.other->at : nullptr; }
   const circuit::State* other_state() const { return now_.other ? &now_.other->state : nullptr; }
   /// Pickups that draw gas at the cursor, in words; empty if none does.
@@ -71,6 +75,8 @@ class CircuitBench : public QObject {
   /// What follows from one operating point.
   struct Point {
     std::optional<solve::CircuitPoint> own, other;
+    circuit::Capacity capacity;  ///< of the own one
+    std::vector<Derivation> workings;
     circuit::Case without_cursor;  ///< without what only the cursor's moment does
     circuit::LoadTrace trace;      ///< the lap as the circuit sees it; empty without a lap
     QString bare;
@@ -91,7 +97,7 @@ class CircuitBench : public QObject {
     std::shared_ptr<const starvation::FuelSystem> car;
     solve::LapPtr lap;
   };
-  static Point point_of(const Inputs& in, Point before);
+  static Point point_of(const Inputs& in, Point before, const Progress& progress);
 
   void set(double& member, double value);
   void adopt_setup();

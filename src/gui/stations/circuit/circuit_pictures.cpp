@@ -143,7 +143,7 @@ void WiringView::paintEvent(QPaintEvent*) {
                          .arg(w.ground_area > 0 ? QString::fromStdString(circuit::gauge_text(w.ground_area))
                                                 : "no resistance"),
                      circuit::wire_resistance(w.ground_area, w.ground_length, temperature)});
-    const double left = 108, wide = width() - left - 190, each = wide / static_cast<double>(stops.size());
+    const double left = 108, wide = width() - left - 240, each = wide / static_cast<double>(stops.size());
     p.setPen(t.ink);
     p.setFont(text_font(0.85, true));
     p.drawText(QRectF(10, y - 14, 94, 14), Qt::AlignLeft,
@@ -167,7 +167,7 @@ void WiringView::paintEvent(QPaintEvent*) {
     }
     p.setPen(t.ink);
     p.setFont(figure_font(0.82));
-    const QRectF end(left + wide + 12, y - 14, 170, 14);
+    const QRectF end(left + wide + 12, y - 14, 224, 14);
     p.drawText(end, Qt::AlignLeft,
                pump.on ? QString("%1 %2").arg(workspace_.show(pump.voltage, Quantity::voltage),
                                               workspace_.show(pump.current, Quantity::current))

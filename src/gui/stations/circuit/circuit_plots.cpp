@@ -2,11 +2,11 @@
 
 #include <qcustomplot.h>
 
+#include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
 #include <QScrollArea>
 #include <QTableWidget>
-#include <QVBoxLayout>
 #include <cmath>
 
 #include "core/solve/circuit_point.h"
@@ -63,16 +63,23 @@ CircuitPlots::CircuitPlots(Workspace& workspace, CircuitBench& bench, QWidget* p
   lap_ = new LapPlot(workspace);
   addTab(lap_, "Lap");
   auto* page = new QWidget;
-  auto* column = new QVBoxLayout(page);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(0);
+  auto* row = new QHBoxLayout(page);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
   heat_ = make_plot("Temperatures over the session");
   heat_text_ = new QLabel;
   heat_text_->setWordWrap(true);
-  heat_text_->setContentsMargins(12, 0, 12, 4);
+  heat_text_->setContentsMargins(8, 4, 8, 4);
+  heat_text_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
   heat_text_->setObjectName("heat and charge");
-  column->addWidget(heat_, 1);
-  column->addWidget(heat_text_);
+  // Beside the plot and scrolled, so that a longer sentence takes no leg from the circuit's picture.
+  auto* words = new QScrollArea;
+  words->setWidget(heat_text_);
+  words->setWidgetResizable(true);
+  words->setFrameShape(QFrame::NoFrame);
+  words->setFixedWidth(320);
+  row->addWidget(heat_, 1);
+  row->addWidget(words);
   addTab(page, "Session");
   connect(&bench_, &CircuitBench::changed, this, [this] {
     if (isVisible()) refresh();

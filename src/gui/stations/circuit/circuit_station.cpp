@@ -153,10 +153,8 @@ class CircuitStation : public StationView {
     auto* second = new QHBoxLayout;
     second->setSpacing(3);
     const auto& list = circuit::what_ifs();
-    static const char* const brief[] = {"filters",   "12 V",     "60 °C",     "2000 m",   "main dead",
-                                        "lift dead", "no check", "return -1", "vent shut"};
     for (size_t i = 0; i < list.size(); ++i) {
-      auto* button = new QPushButton(brief[i]);
+      auto* button = new QPushButton(what_if_brief(static_cast<circuit::WhatIf>(i)));
       button->setCheckable(true);
       button->setToolTip(QString("What if: %1").arg(list[i].tip));
       button->setObjectName(QString("what if ") + list[i].name);
@@ -442,8 +440,35 @@ class CircuitStation : public StationView {
     compare_->setCurrentIndex(std::max(compare_->findData(bench_->compared()), 0));
   }
 
+  /// A few letters for the button; hot fuel and altitude in the user's units.
+  QString what_if_brief(circuit::WhatIf what) const {
+    switch (what) {
+      case circuit::WhatIf::loaded_filter:
+        return "filters";
+      case circuit::WhatIf::low_voltage:
+        return w_.show(12.0, Quantity::voltage, 0);
+      case circuit::WhatIf::hot_fuel:
+        return w_.show(333.15, Quantity::temperature, 0);
+      case circuit::WhatIf::high_altitude:
+        return w_.show(2000.0, Quantity::distance, 0);
+      case circuit::WhatIf::main_dead:
+        return "main dead";
+      case circuit::WhatIf::lift_dead:
+        return "lift dead";
+      case circuit::WhatIf::no_check_valve:
+        return "no check";
+      case circuit::WhatIf::small_return:
+        return "return -1";
+      case circuit::WhatIf::vent_blocked:
+        return "vent shut";
+    }
+    return {};
+  }
+
   void show_conditions() {
     filling_ = true;
+    for (size_t i = 0; i < switches_.size(); ++i)
+      switches_[i]->setText(what_if_brief(static_cast<circuit::WhatIf>(i)));
     follow_->setChecked(bench_->follows_cursor());
     for (const auto& s : sliders_) s();
     filling_ = false;
@@ -461,16 +486,20 @@ class CircuitStation : public StationView {
     if (!bench_->bare().isEmpty()) sayings << bench_->bare();
     if (s->findings.empty()) sayings << QString::fromStdString(verdict_of(*s).in(w_.units()));
     for (const auto& f : s->findings) sayings << QString::fromStdString(f.text.in(w_.units()));
-    for (const auto& l : capacity(*c).limits)
-      sayings << QString("%1: %2").arg(w_.show(solve::power_at(*w_.setup(), l.demand), Quantity::power),
-                                       QString::fromStdString(l.text.in(w_.units())));
+    for (const auto& l : bench_->capacity()->limits) {
+      const QString text = QString::fromStdString(l.text.in(w_.units()));
+      sayings << (l.demand > 0
+                      ? QString("From %1 of power on: %2")
+                            .arg(w_.show(solve::power_at(*w_.setup(), l.demand), Quantity::power), text)
+                      : text);
+    }
     QStringList cautions;
     for (const auto& f : find_cautions(*c)) cautions << QString::fromStdString(f.text.in(w_.units()));
     cautions
         << "Pressure stays in the line after the pump stops: let it off into a closed vessel, eyes and skin "
            "protected, nothing burning near, the battery isolated."
         << fuel_cautions();
-    auto derivations = workings(*c, *s);
+    auto derivations = bench_->workings();
     derivations.push_back(solve::demand_working(*w_.setup(), solve::power_at(*w_.setup(), c->at.demand)));
     working_->show_all(derivations, cautions, sayings);
   }

@@ -4,6 +4,7 @@
 #include <QPushButton>
 #include <QSplitter>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "gui/stations/laps/track_view.h"
 #include "gui/stations/station.h"
@@ -84,6 +85,17 @@ class LapsStation : public StationView {
          [this](Project& p, int r) { chosen(p)->corners.erase(chosen(p)->corners.begin() + r); }});
     corners->set_visible_rows(8);
     layout->addWidget(corners);
+    propose_ = new QPushButton("Propose from the lap");
+    propose_->setToolTip(
+        "Adds a corner wherever the lateral acceleration shows one that none of the list meets");
+    QObject::connect(propose_, &QPushButton::clicked, split_, [this] {
+      const auto entry = w_.runs.lap();
+      if (!entry) return;
+      w_.document.edit("Propose corners", [&](Project& p) {
+        if (LapReference* of = chosen(p)) add_proposed(*of, entry->value);
+      });
+    });
+    corners->add_button(propose_);
     layout->addStretch();
     notes_ = new QLabel;
     notes_->setWordWrap(true);
@@ -113,12 +125,21 @@ class LapsStation : public StationView {
   }
   const LapReference* chosen(const Project& p) const { return chosen(const_cast<Project&>(p)); }
 
+  /// Corners that the lap shows and the list does not have, in their order along the lap.
+  static void add_proposed(LapReference& of, const lap::Lap& lap) {
+    for (lap::Corner& c : lap::propose_corners(lap)) {
+      const auto meets = [&](const lap::Corner& known) { return known.from < c.to && known.to > c.from; };
+      if (std::ranges::none_of(of.corners, meets)) of.corners.push_back(std::move(c));
+    }
+    std::ranges::stable_sort(of.corners, {}, &lap::Corner::from);
+  }
+
   void add_lap(Project& p) {
     const QString file = QFileDialog::getOpenFileName(split_, "Add a lap",
                                                       QString::fromStdString(w_.document.folder().string()),
                                                       "Laps (*.csv);;All files (*)");
     if (file.isEmpty()) return;
-    lap::read_lap(file.toStdString());  // throws with the place of the fault
+    const lap::Lap lap = lap::read_lap(file.toStdString()).value;  // throws with the place of the fault
     LapReference reference;
     reference.name = QFileInfo(file).completeBaseName().toStdString();
     const auto folder = w_.document.folder();
@@ -128,11 +149,13 @@ class LapsStation : public StationView {
             : std::filesystem::path(file.toStdString()).lexically_proximate(folder).generic_string();
     const std::string base = reference.name;
     for (int k = 2; p.find_lap(reference.name); ++k) reference.name = base + " (" + std::to_string(k) + ")";
+    add_proposed(reference, lap);
     p.laps.push_back(std::move(reference));
   }
 
   void refresh() {
     const auto entry = w_.runs.lap();
+    propose_->setEnabled(entry != nullptr);
     if (!entry) {
       plot_->show_panes({}, {});
       shown_ = nullptr;
@@ -182,6 +205,7 @@ class LapsStation : public StationView {
   LapPlot* plot_;
   QWidget* side_;
   QLabel* notes_;
+  QPushButton* propose_;
   WorkingView* working_;
   solve::LapPtr shown_;
 };

@@ -82,10 +82,9 @@ PlanDetails::PlanDetails(Workspace& workspace, QWidget* parent)
     t->setSelectionBehavior(QAbstractItemView::SelectRows);
     t->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   };
-  prepare(stints_, "Stints",
-          {"Stint", "Laps", "Start\nwith", "Put in", "Full: stop\nafter", "One more\nneeds", "or risks"});
+  prepare(stints_, "Stints", {"", "", "", "", "", "", ""});
   for (int c : {0, 1}) stints_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
-  prepare(fill_, "What to put in", {"In the tank", "Put in"});
+  prepare(fill_, "What to put in", {"", ""});
   left->addWidget(stints_, 3);
   rule_->setWordWrap(true);
   rule_->setObjectName("rule says");
@@ -98,9 +97,17 @@ PlanDetails::PlanDetails(Workspace& workspace, QWidget* parent)
 void PlanDetails::refresh() {
   const auto* v = workspace_.runs.verdict();
   const UnitSystem& units = workspace_.units();
-  const auto up = [&](double volume) {
-    return workspace_.show(session::rounded_up(volume, units), Quantity::volume);
+  const auto figure = [&](double volume) {
+    return QString::fromStdString(format_figure(volume, Quantity::volume, units));
   };
+  const auto up = [&](double volume) { return figure(session::rounded_up(volume, units)); };
+  // The unit stands in the header: in a cell it would cost the figure its last digits.
+  const auto unit = shown_unit(Quantity::volume, units).name;
+  const QString in_unit =
+      QString("\n[%1]").arg(QString::fromUtf8(unit.data(), static_cast<int>(unit.size())));
+  stints_->setHorizontalHeaderLabels({"Stint", "Laps", "Start with" + in_unit, "Put in" + in_unit,
+                                      "Full: stop\nafter lap", "One more" + in_unit, "or risks"});
+  fill_->setHorizontalHeaderLabels({"In the tank" + in_unit, "Put in" + in_unit});
   const auto put = [](QTableWidget* t, int r, int c, const QString& text) {
     auto* item = new QTableWidgetItem(text);
     item->setFont(figure_font());
@@ -126,9 +133,12 @@ void PlanDetails::refresh() {
   }
   for (int r = 0; r < fill_->rowCount(); ++r) {
     const double in = v->risk.bring_back + (v->risk.start - v->risk.bring_back) * r / 7;
-    put(fill_, r, 0, workspace_.show(in, Quantity::volume));
+    put(fill_, r, 0, figure(in));
     put(fill_, r, 1, "+ " + up(std::max(v->risk.start - in, 0.0)));
   }
+  const auto whole_up = [&](double volume) {
+    return workspace_.show(session::rounded_up(volume, units), Quantity::volume);
+  };
   QString text;
   if (v->rule) {
     const auto& k = *v->rule;
@@ -139,11 +149,11 @@ void PlanDetails::refresh() {
            : k.saved >= 0 ? QString(
                                 "The rule of thumb, never under %1 of the tank, would start with %2: the "
                                 "plan carries %3 less.")
-                                .arg(rule, up(k.start), workspace_.show(k.saved, Quantity::mass))
+                                .arg(rule, whole_up(k.start), workspace_.show(k.saved, Quantity::mass))
                           : QString(
                                 "The rule of thumb, never under %1 of the tank, would start with %2: the "
                                 "plan asks for %3 more, as the rule leaves no margin for this risk.")
-                                .arg(rule, up(k.start), workspace_.show(-k.saved, Quantity::mass));
+                                .arg(rule, whole_up(k.start), workspace_.show(-k.saved, Quantity::mass));
   }
   if (!v->risk.fits)
     text += QString(text.isEmpty() ? "" : " ") +

@@ -241,8 +241,10 @@ class SessionsStation : public StationView {
         else
           put(plans_, r, gauge, "–", true, false, "no level sender in this tank");
         if (reading.dip)
-          put(plans_, r, dip, figure(std::ceil(*reading.dip * 1e3 - 1e-6) / 1e3, Quantity::length, 0), true,
-              false,
+          put(plans_, r, dip,
+              figure(session::dip_rounded_up(*reading.dip, w_.units()), Quantity::length,
+                     session::dip_decimals(w_.units())),
+              true, false,
               QString("over the tank's middle, x %1, y %2")
                   .arg(w_.show(reading.place.x(), Quantity::length),
                        w_.show(reading.place.y(), Quantity::length)));

@@ -313,8 +313,9 @@ class SizingStation : public StationView {
       shapes_->setRowCount(static_cast<int>(z.shapes.size()));
       for (int r = 0; r < shapes_->rowCount(); ++r) {
         const auto& s = z.shapes[static_cast<size_t>(r)];
+        const int decimals = w_.units().length == LengthUnit::inch ? 1 : 0;
         const QString cells[] = {
-            w_.show(s.height, Quantity::length, 0), w_.show(s.diameter, Quantity::length, 0),
+            w_.show(s.height, Quantity::length, decimals), w_.show(s.diameter, Quantity::length, decimals),
             w_.show(s.unreached, Quantity::volume, 2), w_.show(s.sink, Quantity::velocity, 3),
             s.carries_gas ? "▲ carried down" : "rise out"};
         for (int c = 0; c < 5; ++c) shapes_->setItem(r, c, new QTableWidgetItem(cells[c]));

@@ -1,5 +1,6 @@
 #include "gui/stations/tank/tank_marks.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -30,6 +31,7 @@ class Marks {
     pickups();
     gas();
     faults();
+    tags();
   }
 
  private:
@@ -41,21 +43,56 @@ class Marks {
     return w_.show(v, Quantity::length, w_.units().length == LengthUnit::inch ? 2 : 0);
   }
 
-  /// A name on paper beside a point; does nothing where one is already.
-  void tag(const QPointF& c, const QString& text, bool strong, double above = 22) {
-    p_.setFont(text_font(0.9, strong));
-    const double wide = p_.fontMetrics().horizontalAdvance(text) + 8;
-    QRectF box(std::clamp(c.x() + 12, 2.0, std::max(2.0, look_.size.width() - wide - 2)), c.y() - above, wide,
-               16);
-    for (int k = 0; k < 4; ++k)
-      for (const QRectF& other : taken_)
-        if (box.intersects(other)) box.moveTop(other.bottom() + 1);
-    taken_.push_back(box);
-    QColor back = t_.paper;
-    back.setAlpha(215);
-    p_.fillRect(box, back);
-    p_.setPen(t_.ink);
-    p_.drawText(box, Qt::AlignCenter, text);
+  /// A name on paper beside a point, put where it covers no mark and no other name once all are known.
+  void tag(const QPointF& c, const QString& text, bool strong) { tags_.push_back({c, text, strong}); }
+  /// Nothing may be written over a mark of this size.
+  void keep_clear(const QPointF& c, double radius) {
+    taken_.push_back(QRectF(c - QPointF(radius, radius), QSizeF(2 * radius, 2 * radius)));
+  }
+
+  void tags() {
+    // What was asked for by name is placed first.
+    std::stable_sort(tags_.begin(), tags_.end(),
+                     [](const Tag& a, const Tag& b) { return a.strong > b.strong; });
+    const QRectF whole(QPointF(2, 2), QSizeF(look_.size) - QSizeF(4, 4));
+    for (const Tag& tag : tags_) {
+      p_.setFont(text_font(0.9, tag.strong));
+      const double wide = p_.fontMetrics().horizontalAdvance(tag.text) + 8, high = 16;
+      QRectF best;
+      double least = 1e300;
+      // Right and left of the mark, above and below it, then the same further out.
+      for (double away : {0.0, 14.0, 30.0, 48.0})
+        for (const auto& [x, y] : {std::pair{12.0, -22.0 - away},
+                                   {12.0, 6.0 + away},
+                                   {-12.0 - wide, -22.0 - away},
+                                   {-12.0 - wide, 6.0 + away},
+                                   {-wide / 2, -28.0 - away},
+                                   {-wide / 2, 12.0 + away},
+                                   {14.0 + away, -8.0},
+                                   {-14.0 - wide - away, -8.0}}) {
+          const QRectF box(tag.at + QPointF(x, y), QSizeF(wide, high));
+          double cost = 0.02 * away;
+          if (!whole.contains(box)) cost += 1e3;
+          for (const QRectF& other : taken_) {
+            const QRectF both = box.intersected(other);
+            if (!both.isEmpty()) cost += 1 + both.width() * both.height();
+          }
+          if (cost < least) least = cost, best = box;
+        }
+      best.moveLeft(std::clamp(best.left(), 2.0, std::max(2.0, whole.right() - wide)));
+      taken_.push_back(best);
+      const QPointF nearest(std::clamp(tag.at.x(), best.left(), best.right()),
+                            std::clamp(tag.at.y(), best.top(), best.bottom()));
+      if (const QPointF d = nearest - tag.at; std::hypot(d.x(), d.y()) > 18) {
+        p_.setPen(QPen(t_.faint, 0.8));
+        p_.drawLine(tag.at, nearest);
+      }
+      QColor back = t_.paper;
+      back.setAlpha(215);
+      p_.fillRect(best, back);
+      p_.setPen(t_.ink);
+      p_.drawText(best, Qt::AlignCenter, tag.text);
+    }
   }
 
   void dimension(const Vec3& a, const Vec3& b, double value, const Vec3& middle) {
@@ -63,8 +100,10 @@ class Marks {
     if (std::hypot(d.x(), d.y()) < 40) return;
     const QPointF out = m - at(middle);
     const double n = std::max(1.0, std::hypot(out.x(), out.y()));
-    p_.drawText(QRectF(m.x() + out.x() / n * 26 - 50, m.y() + out.y() / n * 16 - 8, 100, 16), Qt::AlignCenter,
-                length(value));
+    const QRectF box(m.x() + out.x() / n * 26 - 50, m.y() + out.y() / n * 16 - 8, 100, 16);
+    QRectF used;
+    p_.drawText(box, Qt::AlignCenter, length(value), &used);
+    taken_.push_back(used);
   }
 
   void dimensions() {
@@ -222,6 +261,8 @@ class Marks {
     p_.drawEllipse(at(pivot), 3, 3);
     p_.setBrush(t_.dry);
     p_.drawEllipse(at(tip), 5, 5);
+    keep_clear(at(tip), 6);
+    keep_clear(at(pivot), 4);
     tag(at(tip), "gauge " + w_.show(reading, Quantity::fraction, 0), chosen(PartKind::sender, 0));
   }
 
@@ -231,7 +272,8 @@ class Marks {
       p_.setPen(QPen(t_.ink, chosen(PartKind::return_outlet, i) ? 2.4 : 1.4));
       p_.setBrush(t_.paper);
       p_.drawPolygon(QPolygonF{c + QPointF(-5, -8), c + QPointF(5, -8), c});
-      tag(c, QString::fromStdString(parts_.returns[i].name), chosen(PartKind::return_outlet, i), 30);
+      keep_clear(c + QPointF(0, -4), 6);
+      tag(c, QString::fromStdString(parts_.returns[i].name), chosen(PartKind::return_outlet, i));
     }
     if (parts_.vent) {
       const QPointF c = at(parts_.vent->position);
@@ -239,7 +281,8 @@ class Marks {
       p_.setBrush(t_.paper);
       p_.drawRect(QRectF(c.x() - 4, c.y() - 4, 8, 8));
       p_.drawLine(c, c + QPointF(0, -9));
-      tag(c, "vent", chosen(PartKind::vent, 0), 28);
+      keep_clear(c, 7);
+      tag(c, "vent", chosen(PartKind::vent, 0));
     }
   }
 
@@ -252,6 +295,7 @@ class Marks {
       p_.setPen(QPen(t_.ink, is ? 2.2 : 1.0));
       p_.setBrush(is ? t_.covered : t_.paper);
       p_.drawPolygon(QPolygonF{c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)});
+      keep_clear(c, 6);
       if (is) tag(c, part_title(parts_, ref), true);
     };
     for (const PartRef& ref : parts_of(parts_))
@@ -278,6 +322,7 @@ class Marks {
       p_.setBrush(wet > 0.98 ? t_.covered : t_.paper);
       p_.setPen(QPen(wet > 0.98 ? QColor(Qt::white) : wet > 0.02 ? t_.ink : t_.trouble, 1.8));
       p_.drawEllipse(c, 6, 6);
+      keep_clear(c, 8);
       if (wet <= 0.02) {
         p_.drawLine(c + QPointF(-4, -4), c + QPointF(4, 4));
         p_.drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
@@ -299,10 +344,13 @@ class Marks {
     for (size_t i = 0; i < tank_.spaces.size(); ++i) {
       const bool locked = i < look_.fuel->locked.size() && look_.fuel->locked[i];
       p_.setPen(locked ? t_.trouble : t_.faint);
+      QRectF used;
       p_.drawText(QRectF(8, y, look_.size.width() / 2.0, 16), Qt::AlignLeft,
                   QString("%1 %2%3").arg(QString::fromStdString(tank_.spaces[i].name),
                                          w_.show(look_.fuel->volume[i], Quantity::volume, 2),
-                                         locked ? "  ▲ gas locked in" : ""));
+                                         locked ? "  ▲ gas locked in" : ""),
+                  &used);
+      taken_.push_back(used);
       y += 16;
     }
   }
@@ -329,7 +377,13 @@ class Marks {
   const tank::TankParts& parts_;
   const tank::Tank& tank_;
   const tank::MeshSource meshes_;
-  std::vector<QRectF> taken_;
+  struct Tag {
+    QPointF at;
+    QString text;
+    bool strong;
+  };
+  std::vector<Tag> tags_;
+  std::vector<QRectF> taken_;  ///< where marks and names are already
 };
 
 }  // namespace

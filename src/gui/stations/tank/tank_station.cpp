@@ -104,15 +104,18 @@ class TankStation : public StationView {
     depth->setValue(50);
     depth->setFixedWidth(64);
     depth->setAccessibleName("Depth of the cut");
-    depth->setEnabled(false);
+    depth->hide();
     auto* walls = new QSlider(Qt::Horizontal);
     walls->setRange(2, 100);
     walls->setValue(5);
     walls->setFixedWidth(64);
     walls->setAccessibleName("How solid the walls are");
     walls->setToolTip("How solid the walls are");
-    const auto recut = [this, cut, depth] {
-      depth->setEnabled(cut->currentIndex() > 0);
+    depth->setToolTip("How deep the cut goes");
+    auto* depth_name = new QLabel("Depth");
+    const auto recut = [this, cut, depth, depth_name] {
+      for (QWidget* of : {static_cast<QWidget*>(depth), static_cast<QWidget*>(depth_name)})
+        of->setVisible(cut->currentIndex() > 0);
       view_->set_cut(cut->currentIndex(), depth->value() / 100.0);
     };
     QObject::connect(cut, &QComboBox::currentIndexChanged, view_, recut);
@@ -120,7 +123,9 @@ class TankStation : public StationView {
     QObject::connect(walls, &QSlider::valueChanged, view_, [this](int v) { view_->set_opacity(v / 100.0); });
     bar->addSpacing(6);
     bar->addWidget(cut);
+    bar->addWidget(depth_name);
     bar->addWidget(depth);
+    depth_name->hide();
     bar->addSpacing(10);
     bar->addWidget(new QLabel("Walls"));
     bar->addSpacing(4);
