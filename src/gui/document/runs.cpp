@@ -70,7 +70,9 @@ QString Runs::fault() const {
   const auto* setup = selection_.setup();
   const auto* session = selection_.session();
   if (!setup) return "There is no setup yet: add one at the Car & fuel station.";
-  if (!session) return "There is no session yet: add one at the Sessions station.";
+  if (!session)
+    return document_.project().laps.empty() ? "There is no lap yet: add one at the Laps station."
+                                            : "There is no session yet: add one at the Sessions station.";
   if (!selection_.lap_reference()) return "The session names no lap: add one at the Laps station.";
   const auto& faults = evaluator.result().faults;
   const auto found = faults.find({setup->name, session->name});

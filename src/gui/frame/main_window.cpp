@@ -15,6 +15,7 @@
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTabWidget>
+#include <QTableView>
 #include <QVBoxLayout>
 
 #include "core/base/version.h"
@@ -73,6 +74,8 @@ MainWindow::MainWindow(QWidget* parent)
   layout->addWidget(glass_);
   layout->addLayout(right, 1);
   setCentralWidget(central);
+  // Tab leads from a table to what comes next; its cells are reached by the arrows.
+  for (auto* table : central->findChildren<QTableView*>()) table->setTabKeyNavigation(false);
   resize(1280, 800);
   build_menus();
 

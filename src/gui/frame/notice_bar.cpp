@@ -4,6 +4,8 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
+#include <algorithm>
 
 namespace uadze::gui {
 
@@ -14,7 +16,14 @@ NoticeBar::NoticeBar(Workspace& workspace, QWidget* parent)
   label_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 4, 8, 4);
-  layout->addWidget(label_, 1);
+  // Long ones scroll: the bar may not push the window's foot off the screen.
+  auto* scroll = new QScrollArea(this);
+  scroll->setWidget(label_);
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll_ = scroll;
+  layout->addWidget(scroll, 1);
   layout->addLayout(buttons_);
   hide();
 }
@@ -64,7 +73,14 @@ void NoticeBar::show_text(const QString& text, bool trouble, const Answers& answ
   };
   for (const auto& [name, action] : answers) add(name, action);
   show();
+  fit();
   update();
+}
+
+void NoticeBar::fit() {
+  const int line = label_->fontMetrics().lineSpacing();
+  const int wide = std::max(scroll_->viewport()->width(), 200);
+  scroll_->setFixedHeight(std::clamp(label_->heightForWidth(wide), line + 4, 3 * line + 4));
 }
 
 void NoticeBar::paintEvent(QPaintEvent*) {

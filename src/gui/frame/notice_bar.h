@@ -7,6 +7,7 @@
 
 class QHBoxLayout;
 class QLabel;
+class QScrollArea;
 
 namespace uadze::gui {
 
@@ -24,17 +25,20 @@ class NoticeBar : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent*) override { fit(); }
 
  private:
   struct Offer {
     QString text;
     Answers answers;
   };
+  void fit();
   void show_text(const QString& text, bool trouble, const Answers& answers);
 
   Workspace& workspace_;
   std::optional<Offer> offer_;
   QLabel* label_;
+  QScrollArea* scroll_;
   QHBoxLayout* buttons_;
   bool trouble_ = false;
 };

@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 #include <QProgressBar>
+#include <QPushButton>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -95,7 +96,8 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
       reserve_(new VerdictFigure(workspace, "reserve, brought back", this)),
       rail_(new VerdictFigure(workspace, "rail margin", this)),
       progress_(new QProgressBar(this)),
-      cancel_(new QToolButton(this)) {
+      cancel_(new QToolButton(this)),
+      next_(new QPushButton(this)) {
   setup_->setObjectName("setup");
   setup_->setAccessibleName("Setup");
   session_->setObjectName("session");
@@ -133,6 +135,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   layout->setSpacing(8);
   layout->addLayout(choosers);
   layout->addLayout(working);
+  layout->addWidget(next_);
   layout->addStretch();
   layout->addWidget(start_);
   layout->addWidget(tightest_);
@@ -146,6 +149,8 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
     w->hide();
   }
 
+  next_->setObjectName("next step");
+  connect(next_, &QPushButton::clicked, this, [this] { emit workspace_.station_wanted(next_station_); });
   connect(setup_, &QComboBox::activated, &workspace_.selection, &Selection::choose_setup);
   connect(session_, &QComboBox::activated, &workspace_.selection, &Selection::choose_session);
   connect(cancel_, &QToolButton::clicked, &workspace_.runs.evaluator, &Evaluator::cancel);
@@ -203,6 +208,7 @@ void VerdictStrip::refresh() {
   };
   fill(setup_, workspace_.project().setups, workspace_.selection.setup_index());
   fill(session_, workspace_.project().sessions, workspace_.selection.session_index());
+  show_next();
   const bool stale = workspace_.runs.evaluator.stale();
   if (const auto* first = workspace_.runs.first())
     tell(figures_of(*first), stale);
@@ -210,6 +216,15 @@ void VerdictStrip::refresh() {
     tell(figures_of(*v), stale);
   else
     tell_why_not(stale);
+}
+
+void VerdictStrip::show_next() {
+  const auto& project = workspace_.project();
+  const bool setup = workspace_.setup(), lap = !project.laps.empty(), session = !project.sessions.empty();
+  next_station_ = !setup ? Station::car : !lap ? Station::laps : Station::sessions;
+  next_->setText(!setup ? "Next: add a setup" : !lap ? "Next: add a lap" : "Next: add a session");
+  next_->setToolTip("What the first answer still needs; goes to where it is added");
+  next_->setVisible(!setup || !lap || !session);
 }
 
 void VerdictStrip::tell_why_not(bool stale) {

@@ -7,6 +7,7 @@
 
 class QComboBox;
 class QProgressBar;
+class QPushButton;
 class QToolButton;
 
 namespace uadze::gui {
@@ -39,12 +40,15 @@ class VerdictStrip : public QWidget {
   void tell(const Figures& figures, bool stale);
   void tell_why_not(bool stale);
   void lead_to_tightest();
+  void show_next();
 
   Workspace& workspace_;
   QComboBox *setup_, *session_;
   VerdictFigure *start_, *tightest_, *reserve_, *rail_;
   QProgressBar* progress_;
   QToolButton* cancel_;
+  QPushButton* next_;  ///< what the first answer still needs; hidden once there is one
+  Station next_station_ = Station::laps;
 };
 
 /// A caption over a large figure with a small second line; a button.

@@ -57,6 +57,7 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
       remove_(new QPushButton("Remove", this)) {
   auto* add = new QPushButton("Add", this);
   add->setToolTip("Adds a row (Insert)");
+  add->setObjectName("Add to " + name);
   remove_->setToolTip("Removes the chosen row (Ctrl+Delete)");
   buttons_ = new QHBoxLayout;
   buttons_->addWidget(add);

@@ -14,6 +14,8 @@ constexpr const char* at_cursor = "at the cursor";
 }  // namespace
 
 LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), workspace_(workspace) {
+  // Its panes share what height there is: they ask for none that would push the window past its screen.
+  setMinimumHeight(160);
   setFocusPolicy(Qt::StrongFocus);
   setInteractions(QCP::iRangeZoom);
   connect(&workspace_, &Workspace::cursor_moved, this, [this] {

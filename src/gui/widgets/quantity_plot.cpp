@@ -99,6 +99,7 @@ void show_curves(QCustomPlot* plot, const Workspace& workspace, const QString& x
   }
   plot->xAxis->scaleRange(1.06);
   plot->yAxis->setRangeUpper(plot->yAxis->range().upper * 1.08);
+  plot->legend->setVisible(plot->plottableCount() > 0);
   plot->replot();
 }
 

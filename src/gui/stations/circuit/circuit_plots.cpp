@@ -116,7 +116,7 @@ void CircuitPlots::show_pump(int pump) {
 
 void CircuitPlots::refresh() {
   figures_.cancel();
-  if (!bench_.state()) return;
+  if (!bench_.state()) return show_nothing();
   const QWidget* page = currentWidget();
   if (page == lap_) lap_page();
   if (page->isAncestorOf(heat_)) heat_page();
@@ -153,6 +153,18 @@ void CircuitPlots::refresh() {
       },
       [this](const PlotFigures& figures) { show_figures(figures); },
       [this](const QString& why) { emit workspace_.runs.failed("The circuit's curves: " + why); });
+}
+
+void CircuitPlots::show_nothing() {
+  for (QCustomPlot* plot : {power_, pumps_, heat_}) {
+    style(plot, {}, {});
+    plot->legend->setVisible(false);
+    for (QCPAxis* axis : {plot->xAxis, plot->yAxis}) axis->setVisible(false);
+    plot->replot(QCustomPlot::rpQueuedReplot);
+  }
+  for (QTableWidget* table : {gauge_, lines_}) table->setRowCount(0);
+  heat_text_->clear();
+  lap_->show_panes({}, {});
 }
 
 void CircuitPlots::show_figures(const PlotFigures& figures) {

@@ -55,6 +55,7 @@ class CircuitPlots : public QTabWidget {
 
  private:
   void refresh();
+  void show_nothing();
   void show_figures(const PlotFigures& figures);
   void pump_page(const PlotFigures& figures);
   void power_page(const PlotFigures& figures);

@@ -55,6 +55,8 @@ class CircuitStation : public StationView {
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     plots_ = new CircuitPlots(w, *bench_);
+    // No page may take a leg from the circuit's picture above.
+    plots_->setMinimumHeight(170);
     auto* split = new QSplitter(Qt::Vertical);
     split->addWidget(scroll);
     split->addWidget(plots_);

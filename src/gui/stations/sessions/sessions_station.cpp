@@ -351,10 +351,18 @@ class SessionsStation : public StationView {
         if (const auto* v = w_.runs.result_of(setup->name, s.name)) out.push_back(*v);
     return out;
   }
+  void say_none() {
+    emit w_.runs.failed(w_.runs.fault().isEmpty() ? "The plan is still being computed." : w_.runs.fault());
+  }
+  std::vector<solve::SessionResult> results_or_say() {
+    auto all = results();
+    if (all.empty()) say_none();
+    return all;
+  }
 
   void print_card() {
     const auto* v = w_.runs.verdict();
-    if (!v) return;
+    if (!v) return say_none();
     QPrinter printer(QPrinter::HighResolution);
     printer.setPageSize(QPageSize(QPageSize::A4));
     printer.setFullPage(true);
@@ -369,7 +377,7 @@ class SessionsStation : public StationView {
   }
 
   void save_cards() {
-    const auto all = results();
+    const auto all = results_or_say();
     const QString a4 = "PDF, A4 (*.pdf)", letter = "PDF, US letter (*.pdf)";
     QString chosen = a4;
     const QString file = all.empty()
@@ -384,7 +392,7 @@ class SessionsStation : public StationView {
   }
 
   void save_csv() {
-    const auto all = results();
+    const auto all = results_or_say();
     const QString file =
         all.empty() ? QString()
                     : QFileDialog::getSaveFileName(picture_, "Save the plan", "plan.csv", "CSV (*.csv)");

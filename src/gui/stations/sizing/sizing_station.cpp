@@ -155,7 +155,9 @@ class SizingStation : public StationView {
     const QString fault = w_.runs.fault();
     if (!setup || !lap || !session || !fault.isEmpty()) {
       sizes_ = nullptr;
-      says_->setText(fault);
+      says_->setText("Here stand the sizes of surge tank, pumps, lines and wires for the chosen session. " +
+                     fault);
+      show();
       return;
     }
     // It asks for what the session brings back, which the evaluator is about to know.
