@@ -146,8 +146,11 @@ struct Sender {
   bool operator==(const Sender&) const = default;
 };
 
-/// More than any tank has; each divides every space that it meets.
-inline constexpr size_t most_baffles = 60;
+/// Shapes, baffles, collectors, bodies, foams, pickups or returns: more than any tank has. Each divides every
+/// space that it meets.
+inline constexpr size_t most_of_a_kind = 60;
+/// Triangles that joining shapes may add to the tank: shapes that all overlap double it each time.
+inline constexpr size_t most_joined_triangles = 20000;
 
 struct TankParts {
   std::vector<Shape> shapes;

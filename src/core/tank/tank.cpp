@@ -28,15 +28,13 @@ class Assembler {
   }
 
   Assembly run() {
-    if (parts_.baffles.size() > most_baffles) {
-      fail(parts_.baffles[most_baffles], fmt::format("{} baffles at most", most_baffles),
-           fmt::format("{}", parts_.baffles.size()));
-      return std::move(out_);
-    }
-    if (!unite()) return std::move(out_);
+    const bool few = few_enough(parts_.shapes, "shapes") && few_enough(parts_.baffles, "baffles") &&
+                     few_enough(parts_.collectors, "collectors") && few_enough(parts_.bodies, "bodies") &&
+                     few_enough(parts_.foam, "foams") && few_enough(parts_.pickups, "pickups") &&
+                     few_enough(parts_.returns, "returns");
+    if (!few || !unite()) return std::move(out_);
     out_.tank.whole = main_;
-    take_bodies();
-    take_collectors();
+    if (!take_bodies() || !take_collectors()) return std::move(out_);
     out_.tank.boxes.insert(out_.tank.boxes.end(), bodies_.begin(), bodies_.end());
     bulk_ = main_;
     out_.tank.plates.resize(parts_.baffles.size());
@@ -73,6 +71,26 @@ class Assembler {
     say(Severity::error, member, std::move(expected), std::move(found));
   }
 
+  template <class Part>
+  bool few_enough(const std::vector<Part>& parts, const char* what) {
+    if (parts.size() <= most_of_a_kind) return true;
+    fail(parts[most_of_a_kind], fmt::format("{} {} at most", most_of_a_kind, what),
+         fmt::format("{}", parts.size()));
+    return false;
+  }
+
+  /// The main body joined with others; false, with a message at the part, where overlaps make it too large.
+  template <class Part>
+  bool join(const std::vector<std::pair<const Solid*, double>>& with, const Part& at) {
+    if (joined_from_ == 0) joined_from_ = main_.triangles().size();
+    std::vector<std::pair<const Solid*, double>> all{{&main_, 1.0}};
+    all.insert(all.end(), with.begin(), with.end());
+    main_ = together(all);
+    if (main_.triangles().size() <= joined_from_ + most_joined_triangles) return true;
+    fail(at, "fewer parts that overlap here", "more than the tank's own shape can be told from");
+    return false;
+  }
+
   bool unite() {
     if (parts_.shapes.empty()) {
       fail(parts_.shapes, "at least one shape", "none");
@@ -102,7 +120,7 @@ class Assembler {
         continue;
       }
       const Solid shared = clipped(main_, convex_pieces(parts_.shapes[i]));
-      main_ = together({{&main_, 1.0}, {&solid, 1.0}, {&shared, -1.0}});
+      if (!join({{&solid, 1.0}, {&shared, -1.0}}, at)) return false;
     }
     return true;
   }
@@ -129,23 +147,25 @@ class Assembler {
     return solid;
   }
 
-  void take_bodies() {
+  bool take_bodies() {
     for (size_t i = 0; i < parts_.bodies.size(); ++i) {
       const Solid body = shared_with(parts_.bodies[i], "body");
       bodies_.push_back(body);
-      if (!body.triangles().empty()) main_ = together({{&main_, 1.0}, {&body, -1.0}});
+      if (!body.triangles().empty() && !join({{&body, -1.0}}, parts_.bodies[i])) return false;
     }
+    return true;
   }
 
-  void take_collectors() {
+  bool take_collectors() {
     for (size_t i = 0; i < parts_.collectors.size(); ++i) {
       Solid inside = shared_with(parts_.collectors[i], "collector");
       out_.tank.boxes.push_back(inside);
       collector_region_.push_back(inside.triangles().empty() ? -1 : static_cast<int>(regions_.size()) + 1);
       if (inside.triangles().empty()) continue;
-      main_ = together({{&main_, 1.0}, {&inside, -1.0}});
+      if (!join({{&inside, -1.0}}, parts_.collectors[i])) return false;
       regions_.push_back({std::move(inside), parts_.collectors[i].name});
     }
+    return true;
   }
 
   /// Cuts every main region that the plane crosses; whether any was.
@@ -500,7 +520,8 @@ class Assembler {
   const MeshSource& meshes_;
   Assembly out_;
   std::vector<Solid> bodies_;
-  Solid main_, bulk_;  // outside the collectors: as it is cut, and before plates
+  Solid main_, bulk_;       // outside the collectors: as it is cut, and before plates
+  size_t joined_from_ = 0;  ///< triangles of the main body before anything joined it
   std::vector<Region> regions_;
   std::vector<int> collector_region_;
   std::vector<std::pair<Plate, int>> cuts_;  // and the baffle they are of; -1: a saddle's middle

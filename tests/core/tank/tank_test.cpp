@@ -114,6 +114,36 @@ TEST(Assemble, BafflesDivideExactlyAndNameTheirSides) {
   for (const Opening& o : made.tank.openings) EXPECT_NEAR(o.area, pi / 4 * 0.0025, 1e-15);
 }
 
+/// Each costs time with every other: what no tank has is refused at once, at its place (decision 28).
+TEST(Assemble, RefusesMorePartsThanAnyTankHas) {
+  const auto refusal = [](const TankParts& parts) { return said(parts); };
+  for (size_t count : {most_of_a_kind, most_of_a_kind + 1}) {
+    const bool refused = count > most_of_a_kind;
+    const auto expect = [&](const TankParts& parts, const char* what) {
+      EXPECT_EQ(refusal(parts).find(std::string("60 ") + what + " at most") != std::string::npos, refused)
+          << what;
+    };
+    TankParts parts = box();
+    parts.pickups.assign(count, {"pickup", {0, 0, 0.01}, 0.01, "engine"});
+    expect(parts, "pickups");
+    parts = box();
+    parts.bodies.assign(count, {"pump", Box{{0, 0, 0}, {0.01, 0.01, 0.01}}});
+    if (refused) expect(parts, "bodies");
+    parts = box();
+    parts.baffles.assign(count,
+                         {.name = "wall", .point = {0, 0, 0}, .normal = Vec3::UnitX(), .openings = {}});
+    if (refused) expect(parts, "baffles");
+  }
+  TankParts many = box();
+  many.shapes.assign(40, many.shapes[0]);
+  EXPECT_NE(refusal(many).find("fewer parts that overlap here"), std::string::npos) << refusal(many);
+  TankParts some = box();
+  some.shapes.assign(4, some.shapes[0]);
+  EXPECT_EQ(refusal(some), "");
+  EXPECT_NEAR(assemble(some).tank.volume(), assemble(box()).tank.volume(), 1e-12)
+      << "the same again adds nothing";
+}
+
 TEST(Assemble, ACollectorHoldsItsShareAndOpensAtTheTop) {
   TankParts parts = box();
   OpeningPart flap{.name = "flap",
