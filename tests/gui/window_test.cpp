@@ -18,6 +18,7 @@
 #include <QMimeData>
 #include <QProcess>
 #include <QPushButton>
+#include <QRandomGenerator>
 #include <QSlider>
 #include <QTableWidget>
 #include <QTextBrowser>
@@ -380,6 +381,26 @@ int work_until_killed(const QString& file) {
   return 0;
 }
 
+/// Edits without end, a save now and then, each told once it is done: for scripts/kill-window.
+int edit_until_killed(const QString& file, quint32 seed) {
+  MainWindow window;
+  window.show();
+  if (!window.open(file)) return 3;
+  QRandomGenerator draw(seed);
+  const auto tell = [](const char* what, int k) { std::printf("%s %d\n", what, k), std::fflush(stdout); };
+  tell("pid", static_cast<int>(::getpid()));
+  for (int k = 1;; ++k) {
+    window.workspace().document.edit(
+        "rename", [k](project::Project& p) { p.notes = "Edit " + std::to_string(k) + "."; });
+    tell("edit", k);
+    if (draw.bounded(25) == 0) {
+      window.workspace().document.save();
+      tell("saved", k);
+    }
+    QTest::qWait(static_cast<int>(draw.bounded(5, 80)));
+  }
+}
+
 TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
   QProcess child;
   child.start(QCoreApplication::applicationFilePath(), {"--work-until-killed", path()});
@@ -516,5 +537,7 @@ int main(int argc, char** argv) {
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
   if (argc > 2 && std::string(argv[1]) == "--work-until-killed")
     return uadze::gui::work_until_killed(argv[2]);
+  if (argc > 3 && std::string(argv[1]) == "--edit-until-killed")
+    return uadze::gui::edit_until_killed(argv[2], QString(argv[3]).toUInt());
   return RUN_ALL_TESTS();
 }
