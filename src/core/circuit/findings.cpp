@@ -216,7 +216,7 @@ std::vector<Finding> find_trouble(const Case& c, const State& state) { return Fi
 
 std::vector<Finding> find_cautions(const Case& c) {
   std::vector<Finding> out;
-  const bool alcohol = c.fuel.ethanol > 0.25;
+  const bool alcohol = c.fuel.ethanol + c.fuel.methanol > 0.25;
   for (const LegPlace& place : legs_of(c.circuit, c.surroundings)) {
     const Leg* leg = leg_at(c.circuit, place);
     if (!leg) continue;
@@ -259,6 +259,7 @@ std::vector<Finding> find_cautions(const Case& c) {
     out.push_back(caution({LegKind::overflow, 0}, -1,
                           "The surge tank stands outside the fuel cell: its joints and its fuel are exposed "
                           "in a crash. The series' regulations decide."));
+  if (c.fuel.methanol > 0) out.push_back(caution({LegKind::rail, 0}, -1, methanol_caution));
   return out;
 }
 

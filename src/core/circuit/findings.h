@@ -12,6 +12,12 @@ namespace uadze::circuit {
 /// At a solved state: starved, overwhelmed, cavitation, wires, fuses, a surge tank that empties...
 std::vector<Finding> find_trouble(const Case& c, const State& state);
 
+inline constexpr const char* methanol_caution =
+    "Methanol is toxic, through the skin too, and its flame is hardly seen in daylight: gloves, face shield, "
+    "fresh air, water and an alcohol-resistant extinguisher at hand. It corrodes aluminium, zinc and "
+    "magnesium "
+    "and swells some rubbers: flush the whole circuit after use.";
+
 /// Of the build as such, whatever the flow: hoses in fuel, alcohol and hoses, paper filters, unfused feeds,
 /// lines in the cabin, foaming returns. Severity note: a caution.
 std::vector<Finding> find_cautions(const Case& c);

@@ -72,6 +72,8 @@ bool apply(WhatIf what, Case& c) {
       c.at.supply = 12.0;
       return true;
     case WhatIf::hot_fuel:
+      // The same mass of fuel in more volume.
+      c.at.demand *= density(c.fuel, c.at.temperature) / density(c.fuel, 333.15);
       c.at.temperature = 333.15;
       return true;
     case WhatIf::high_altitude: {

@@ -18,23 +18,32 @@ struct Molecule {
   double mass;     // kg/mol
   double density;  // kg/m3
 };
-constexpr Molecule petrol_like{0.105, 745.0}, ethanol_like{0.04607, ethanol_density_reference};
+constexpr Molecule petrol_like{0.105, 745.0}, ethanol_like{0.04607, ethanol_density_reference},
+    methanol_like{0.03204, methanol_density_reference};
 
 double andrade(double at_20c, double b, double temperature) {
   return at_20c * std::exp(b * (1 / temperature - 1 / 293.15));
 }
 
-/// Ethanol's activity by Margules' two-constant form (2.4 for ethanol in petrol, 1.9 the other way round).
-double ethanol_activity(double ethanol) {
-  const double e = ethanol * ethanol_like.density / ethanol_like.mass;
-  const double p = (1 - ethanol) * petrol_like.density / petrol_like.mass;
-  const double x = e / (e + p), y = 1 - x;
-  return x * std::exp(y * y * (2.4 + 2 * (1.9 - 2.4) * x));
+/// The alcohols' activities by Margules' two-constant form (2.4 for ethanol in petrol, 2.6 for methanol, 1.9
+/// the other way round), x of either in what both make of the blend by moles.
+struct Activities {
+  double ethanol, methanol;
+};
+Activities activities(const Blend& blend) {
+  const double e = blend.ethanol * ethanol_like.density / ethanol_like.mass;
+  const double m = blend.methanol * methanol_like.density / methanol_like.mass;
+  const double p = blend.petrol() * petrol_like.density / petrol_like.mass;
+  const double x = (e + m) / (e + m + p), y = 1 - x;
+  const auto coefficient = [&](double in_petrol) {
+    return std::exp(y * y * (in_petrol + 2 * (1.9 - in_petrol) * x));
+  };
+  return {e / (e + m + p) * coefficient(2.4), m / (e + m + p) * coefficient(2.6)};
 }
 
 /// Petrol's share of its own vapour pressure that is left in the blend: straight lines between the points of
 /// the fit.
-double petrol_share(double ethanol) {
+double petrol_share(double alcohol) {
   constexpr std::array<std::pair<double, double>, 11> fit{{{0.0, 1.0},
                                                            {0.05, 0.925},
                                                            {0.10, 0.898},
@@ -47,17 +56,18 @@ double petrol_share(double ethanol) {
                                                            {0.85, 0.420},
                                                            {1.0, 0.0}}};
   for (size_t i = 1; i < fit.size(); ++i)
-    if (ethanol <= fit[i].first)
+    if (alcohol <= fit[i].first)
       return std::lerp(fit[i - 1].second, fit[i].second,
-                       (ethanol - fit[i - 1].first) / (fit[i].first - fit[i - 1].first));
+                       (alcohol - fit[i - 1].first) / (fit[i].first - fit[i - 1].first));
   return 0.0;
 }
 
 }  // namespace
 
 double viscosity(const Blend& blend, double temperature) {
-  return std::exp((1 - blend.ethanol) * std::log(andrade(0.45e-3, 1000, temperature)) +
-                  blend.ethanol * std::log(andrade(1.20e-3, 1720, temperature)));
+  return std::exp(blend.petrol() * std::log(andrade(0.45e-3, 1000, temperature)) +
+                  blend.ethanol * std::log(andrade(1.20e-3, 1720, temperature)) +
+                  blend.methanol * std::log(andrade(0.585e-3, 1195, temperature)));
 }
 
 double petrol_vapour_pressure(double reid_pressure, double temperature) {
@@ -70,43 +80,26 @@ double ethanol_vapour_pressure(double temperature) {
   return mmhg * std::pow(10, 8.20417 - 1642.89 / (230.300 + temperature - 273.15));
 }
 
+double methanol_vapour_pressure(double temperature) {
+  return 1e5 * std::pow(10, 5.20409 - 1581.341 / (temperature - 33.50));
+}
+
 double vapour_pressure(const Blend& blend, double temperature) {
-  return petrol_share(blend.ethanol) * petrol_vapour_pressure(blend.reid_pressure, temperature) +
-         ethanol_activity(blend.ethanol) * ethanol_vapour_pressure(temperature);
+  const Activities a = activities(blend);
+  return petrol_share(blend.ethanol + blend.methanol) *
+             petrol_vapour_pressure(blend.reid_pressure, temperature) +
+         a.ethanol * ethanol_vapour_pressure(temperature) +
+         a.methanol * methanol_vapour_pressure(temperature);
 }
 
 double heat_capacity(const Blend& blend) {
-  const double e = ethanol_mass_fraction(blend);
-  return (1 - e) * 2100 + e * 2440;
+  const double e = ethanol_mass_fraction(blend), m = methanol_mass_fraction(blend);
+  return (1 - e - m) * 2100 + e * 2440 + m * 2530;
 }
 
 Liquid liquid(const Blend& blend, double temperature) {
   return {density(blend, temperature), viscosity(blend, temperature), vapour_pressure(blend, temperature),
-          heat_capacity(blend), 50e3 * petrol_share(blend.ethanol) + 5e3};
-}
-
-double flow_factor(const Blend& blend) {
-  Blend petrol = blend;
-  petrol.ethanol = 0;
-  return stoichiometric_ratio(petrol) * density(petrol) / (stoichiometric_ratio(blend) * density(blend));
-}
-
-Derivation flow_factor_working(const Blend& blend) {
-  Blend petrol = blend;
-  petrol.ethanol = 0;
-  return {
-      .name = "Flow factor against petrol",
-      .value = flow_factor(blend),
-      .quantity = Quantity::plain,
-      .formula = "k = (r rho)_petrol / (r rho)_blend",
-      .inputs = {{"r_p", "stoichiometric ratio of the petrol", stoichiometric_ratio(petrol),
-                  Quantity::ratio_mass, "entered"},
-                 {"rho_p", "density of the petrol", density(petrol), Quantity::density, "computed"},
-                 {"r_b", "stoichiometric ratio of the blend", stoichiometric_ratio(blend),
-                  Quantity::ratio_mass, "computed"},
-                 {"rho_b", "density of the blend", density(blend), Quantity::density, "computed"}},
-      .source = "mass balance of the mixture at the same air and the same excess air",
-      .note = "The engine's efficiency is taken as the same; ethanol often allows more ignition advance."};
+          heat_capacity(blend), 50e3 * petrol_share(blend.ethanol + blend.methanol) + 5e3};
 }
 
 Content water_shift_content(const WaterShift& tube) {

@@ -62,12 +62,40 @@ class Checker {
       fail(s.lap, "the name of one of the laps", "\"" + s.lap + "\"");
   }
 
+  template <class Fuel>
+  void alcohols(const Fuel& fuel) {
+    if (fuel.ethanol + fuel.methanol > 1 + 1e-9)
+      fail(fuel.methanol,
+           fmt::format("at most the {:.4g} % that the ethanol leaves", (1 - fuel.ethanol) * 100),
+           fmt::format("{:.4g} %", fuel.methanol * 100));
+  }
+
+  /// A consumption by mass belongs to a fuel: a petrol's figure with an alcohol's heating value is an engine
+  /// that nobody has.
+  void consumption(const Setup& s) {
+    if (!(s.engine.consumption > 0)) return;
+    fluid::Blend fuel = s.fuel;
+    if (const auto& of = s.engine.figures_of) fuel.ethanol = of->ethanol, fuel.methanol = of->methanol;
+    const double reached = fluid::efficiency(fuel, s.engine.consumption);
+    if (reached <= fluid::most_efficiency) return;
+    const double least = 1.0 / (fluid::most_efficiency * fluid::lower_heating_value(fuel));
+    warn(s.engine.consumption,
+         fmt::format(
+             "{:.0f} g/kWh or more with this fuel (an efficiency of {:.0f} %); figures_of says of which "
+             "fuel it is",
+             least * 3.6e9, fluid::most_efficiency * 100),
+         fmt::format("{:.0f} g/kWh, an efficiency of {:.0f} %", s.engine.consumption * 3.6e9, reached * 100));
+  }
+
   void setup(const Setup& s) {
     names(s.tank.pickups);
     names(s.lift_pumps);
     names(s.tank.baffles);
     names(s.tank.collectors);
     shapes(s.tank);
+    alcohols(s.fuel);
+    if (s.engine.figures_of) alcohols(*s.engine.figures_of);
+    consumption(s);
     if (s.tube) tube(*s.tube);
     for (const tank::Pickup& p : s.tank.pickups) pickup(s, p);
     if (s.surge) {

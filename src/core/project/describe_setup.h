@@ -14,6 +14,8 @@ template <class V>
 void describe(V& v, fluid::Blend& b) {
   v.number({"ethanol_percent", "Ethanol by volume", "As entered; a measured content takes its place"},
            b.ethanol, in_file::percent, {0, 100});
+  v.number({"methanol_percent", "Methanol by volume", "Petrol is what the two alcohols leave"}, b.methanol,
+           in_file::percent, {0, 100});
   v.number({"temperature_c", "Fuel temperature", "In the tank; a session may have its own"}, b.temperature,
            in_file::celsius, {-40, 90});
   v.number({"petrol_density_kg_m3", "Petrol at 15 °C", "Density of the petrol in the blend"},
@@ -35,6 +37,19 @@ void describe(V& v, fluid::WaterShift& t) {
 }
 
 template <class V>
+void describe(V& v, starvation::FigureFuel& f) {
+  v.number({"ethanol_percent", "Figures: ethanol", "By volume, of the fuel they were measured with"},
+           f.ethanol, in_file::percent, {0, 100});
+  v.number({"methanol_percent", "Figures: methanol", "By volume, of the fuel they were measured with"},
+           f.methanol, in_file::percent, {0, 100});
+  v.optional_number({"lambda", "Figures: air ratio", "How lean they were measured", false, "the engine's"},
+                    f.lambda, in_file::plain, {0.5, 2});
+  v.optional_number(
+      {"temperature_c", "Figures: fuel at", "Of the fuel whose volume was measured", false, "the setup's"},
+      f.temperature, in_file::celsius, {-40, 90});
+}
+
+template <class V>
 void describe(V& v, starvation::Engine& e) {
   v.number({"power_kw", "Power", "Brake power at full throttle"}, e.power, in_file::kilowatt, {0, 5000});
   v.number({"consumption_g_kwh", "Consumption", "Brake specific, at full load"}, e.consumption,
@@ -46,8 +61,15 @@ void describe(V& v, starvation::Engine& e) {
        "The lap's fuel_flow times flow_scale (throttle x power x consumption where the lap has none), or "
        "always power"},
       e.demand);
-  v.number({"flow_scale", "Logged flow times", "Another engine map or another fuel"}, e.flow_scale,
-           in_file::plain, {0, 10, true});
+  v.number({"flow_scale", "Logged flow times", "Another engine map; another fuel is figures_of's"},
+           e.flow_scale, in_file::plain, {0, 10, true});
+  v.number({"lambda", "Air ratio", "At full load, with the setup's fuel; under 1 is rich"}, e.lambda,
+           in_file::plain, {0.5, 2});
+  v.optional_object(
+      {"figures_of", "Figures are of",
+       "Fuel and mixture with which consumption, idle flow and the lap's fuel_flow were measured; "
+       "absent: the setup's own. The demand follows by the air that both burn"},
+      e.figures_of);
 }
 
 template <class V>
@@ -97,7 +119,7 @@ template <class V>
 void describe(V& v, Setup& s) {
   v.text({"name", "Setup", "Its name in tables and on the session card", must}, s.name);
   v.text({"notes", "Notes", "Free text"}, s.notes);
-  v.object({"fuel", "Fuel", "Petrol-ethanol blend"}, s.fuel);
+  v.object({"fuel", "Fuel", "Blend of petrol, ethanol, methanol"}, s.fuel);
   v.optional_object({"water_shift", "Water shift",
                      "A tube reading that takes the place of ethanol_percent and moves the demand"},
                     s.tube);

@@ -110,6 +110,7 @@ UADZE_FINDS(session::Scatter);
 UADZE_FINDS(fluid::Blend);
 UADZE_FINDS(fluid::WaterShift);
 UADZE_FINDS(starvation::Engine);
+UADZE_FINDS(starvation::FigureFuel);
 UADZE_FINDS(starvation::LiftPump);
 UADZE_FINDS(starvation::SurgeTank);
 UADZE_FINDS(starvation::Limits);

@@ -101,7 +101,7 @@ std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, cons
       choice.cost = type.cost;
       choice.meets = choice.flow >= choice.need;
       choice.fitted = type.name == now && count == static_cast<int>(given.circuit.mains.size());
-      choice.alcohol = type.alcohol || c.fuel.ethanol < 0.25;
+      choice.alcohol = type.alcohol || c.fuel.ethanol + c.fuel.methanol < 0.25;
       out.push_back(choice);
     }
   }
@@ -128,7 +128,7 @@ std::vector<PumpChoice> lift_pump_choices(const Case& given, double need, const 
     choice.cost = type.cost;
     choice.meets = choice.flow >= choice.need;
     choice.fitted = type.name == now;
-    choice.alcohol = type.alcohol || c.fuel.ethanol < 0.25;
+    choice.alcohol = type.alcohol || c.fuel.ethanol + c.fuel.methanol < 0.25;
     out.push_back(choice);
   }
   sort_choices(out);

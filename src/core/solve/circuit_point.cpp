@@ -9,12 +9,13 @@ namespace uadze::solve {
 
 using project::Setup;
 
-double demand_at(const Setup& setup, double power) {
-  return power * setup.engine.consumption / fluid::density(setup.fuel) * demand_factor(setup);
+double demand_at(const Setup& setup, double power, std::optional<double> temperature) {
+  if (temperature) return demand_at(conditioned(setup, {.grip = 1.0, .temperature = temperature}), power);
+  return power * setup.engine.consumption / fluid::density(figure_mixture(setup).fuel) * demand_factor(setup);
 }
 
-double power_at(const Setup& setup, double demand) {
-  const double one = demand_at(setup, 1.0);
+double power_at(const Setup& setup, double demand, std::optional<double> temperature) {
+  const double one = demand_at(setup, 1.0, temperature);
   return one > 0 ? demand / one : 0.0;
 }
 
@@ -22,16 +23,20 @@ Derivation demand_working(const Setup& setup, double power) {
   Derivation out{.name = "Demand at this power",
                  .value = demand_at(setup, power),
                  .quantity = Quantity::flow,
-                 .formula = "Q = P b / rho x k",
+                 .formula = "Q = P b / rho_f x k",
                  .inputs = {{"P", "brake power", power, Quantity::power, "operating point"},
                             {"b", "brake specific consumption", setup.engine.consumption,
                              Quantity::consumption, "entered"},
-                            {"rho", "density", fluid::density(setup.fuel), Quantity::density, "computed"},
-                            {"k", "measured content against the entered one", demand_factor(setup),
-                             Quantity::plain, setup.tube ? "water shift" : "none measured"}},
+                            {"rho_f", "density of the figure's fuel",
+                             fluid::density(figure_mixture(setup).fuel), Quantity::density, "computed"},
+                            {"k", "this fuel against the figure's, at the same air", demand_factor(setup),
+                             Quantity::plain,
+                             setup.tube                ? "water shift"
+                             : setup.engine.figures_of ? "entered"
+                                                       : "the same fuel"}},
                  .source = "mass balance"};
   if (setup.tube) out.steps.push_back(fluid::water_shift_working(*setup.tube));
-  out.steps.push_back(fluid::flow_factor_working(fuel_of(setup)));
+  out.steps.push_back(demand_factor_working(setup));
   return out;
 }
 
@@ -69,7 +74,8 @@ CircuitPoint circuit_point_case(const project::Project& project, const Case& wan
   if (!setup) setup = resolve(project, wanted).setup;
   CircuitPoint out{.at = circuit_case(*setup, sources.catalogue(project)), .state = {}, .without_effect = {}};
   circuit::OperatingPoint& at = out.at.at;
-  if (o.power) at.demand = demand_at(*setup, *o.power);
+  // The same power asks for more volume of a warmer fuel.
+  at.demand = demand_at(*setup, o.power.value_or(setup->engine.power), o.temperature);
   if (o.demand) at.demand = *o.demand;
   if (o.supply) at.supply = *o.supply;
   const auto take = [](const std::optional<double>& given, double& member) {
@@ -105,7 +111,7 @@ std::vector<circuit::SweepPoint> power_sweep(const Setup& setup, const circuit::
                              .expected = "above 0 for a sweep of power",
                              .found = "0"});
   std::vector<double> demands;
-  for (double power : powers) demands.push_back(demand_at(setup, power));
+  for (double power : powers) demands.push_back(demand_at(setup, power, c.at.temperature));
   return circuit::sweep(c, powers, demands);
 }
 

@@ -22,9 +22,9 @@ namespace uadze::solve {
 /// setup has no circuit.
 circuit::Case circuit_case(const project::Setup& setup, std::shared_ptr<const circuit::Catalogue> catalogue);
 
-/// m3/s that the engine burns at a brake power (W).
-double demand_at(const project::Setup& setup, double power);
-double power_at(const project::Setup& setup, double demand);
+/// m3/s that the engine burns at a brake power (W), of fuel at `temperature` (K; nothing: the setup's).
+double demand_at(const project::Setup& setup, double power, std::optional<double> temperature = {});
+double power_at(const project::Setup& setup, double demand, std::optional<double> temperature = {});
 Derivation demand_working(const project::Setup& setup, double power);
 
 /// Depths over the pickups with the fuel settled at a level (m3) under the case's force; the tank's volume.

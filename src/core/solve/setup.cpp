@@ -1,5 +1,6 @@
 #include "core/solve/setup.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -30,18 +31,55 @@ double filter_hold(const project::Setup& setup, const circuit::Catalogue& catalo
 Conditions conditions_of(const session::Session& session) { return {session.grip, session.temperature}; }
 
 project::Setup conditioned(project::Setup setup, const Conditions& conditions) {
-  if (conditions.temperature) setup.fuel.temperature = *conditions.temperature;
+  if (!conditions.temperature) return setup;
+  // The figures stay those of the fuel that they were measured with, as warm as it was.
+  auto& figures = setup.engine.figures_of;
+  if (!figures)
+    figures = {
+        .ethanol = setup.fuel.ethanol, .methanol = setup.fuel.methanol, .lambda = {}, .temperature = {}};
+  if (!figures->temperature) figures->temperature = setup.fuel.temperature;
+  setup.fuel.temperature = *conditions.temperature;
   return setup;
 }
 
 fluid::Blend fuel_of(const project::Setup& setup) {
   fluid::Blend out = setup.fuel;
-  if (setup.tube) out.ethanol = fluid::water_shift_content(*setup.tube).middle;
+  // Water takes either alcohol out of the petrol: what is measured is both.
+  if (setup.tube) out.ethanol = std::max(fluid::water_shift_content(*setup.tube).middle - out.methanol, 0.0);
   return out;
 }
 
+fluid::Mixture mixture_of(const project::Setup& setup) { return {fuel_of(setup), setup.engine.lambda}; }
+
+fluid::Mixture figure_mixture(const project::Setup& setup) {
+  fluid::Mixture out{setup.fuel, setup.engine.lambda};
+  if (const auto& of = setup.engine.figures_of) {
+    out.fuel.ethanol = of->ethanol;
+    out.fuel.methanol = of->methanol;
+    out.fuel.temperature = of->temperature.value_or(setup.fuel.temperature);
+    out.lambda = of->lambda.value_or(setup.engine.lambda);
+  }
+  return out;
+}
+
+void keep_figures(const project::Project& before, project::Project& after) {
+  if (before.setups.size() != after.setups.size()) return;
+  for (size_t i = 0; i < after.setups.size(); ++i) {
+    const fluid::Blend &was = before.setups[i].fuel, &is = after.setups[i].fuel;
+    const auto& had = before.setups[i].engine.figures_of;
+    auto& has = after.setups[i].engine.figures_of;
+    if (before.setups[i].name != after.setups[i].name || had || has) continue;
+    if (was.ethanol != is.ethanol || was.methanol != is.methanol)
+      has = {.ethanol = was.ethanol, .methanol = was.methanol, .lambda = {}, .temperature = was.temperature};
+  }
+}
+
 double demand_factor(const project::Setup& setup) {
-  return fluid::flow_factor(fuel_of(setup)) / fluid::flow_factor(setup.fuel);
+  return fluid::demand_ratio(figure_mixture(setup), mixture_of(setup));
+}
+
+Derivation demand_factor_working(const project::Setup& setup) {
+  return fluid::demand_ratio_working(figure_mixture(setup), mixture_of(setup));
 }
 
 circuit::Surroundings surroundings_of(const project::Setup& setup, double tank_volume) {
@@ -69,11 +107,12 @@ starvation::FuelSystem compile(const project::Setup& setup, Sources& sources,
         back = static_cast<int>(i);
   }
   const fluid::Blend fuel = fuel_of(setup);
-  const double density = fluid::density(fuel), factor = demand_factor(setup);
+  const double density = fluid::density(fuel), factor = demand_factor(setup),
+               figure_density = fluid::density(figure_mixture(setup).fuel);
   starvation::Engine engine = setup.engine;
   engine.flow_scale *= factor;
   engine.idle_flow *= factor;
-  engine.consumption *= factor * density / fluid::density(setup.fuel);
+  engine.consumption *= factor * density / figure_density;
   return {.tank = tank,
           .inertia = sources.tanks.inertia(*tank, wait),
           .pickups = setup.tank.pickups,
@@ -86,7 +125,7 @@ starvation::FuelSystem compile(const project::Setup& setup, Sources& sources,
           .engine = engine,
           .limits = setup.limits,
           .fuel_density = density,
-          .logged_density = fluid::density(setup.fuel)};
+          .logged_density = figure_density};
 }
 
 }  // namespace uadze::solve

@@ -24,8 +24,18 @@ Conditions conditions_of(const session::Session& session);
 /// The fuel as it is: with the measured ethanol content, if there is one.
 fluid::Blend fuel_of(const project::Setup& setup);
 
-/// Demand times this: what a measured ethanol content changes against the entered one, at the same air.
+/// The fuel in the car, measured where it was, as lean as the engine burns it; and what the figures of its
+/// engine and laps were measured with (the setup's entered fuel where nothing is said).
+fluid::Mixture mixture_of(const project::Setup& setup);
+fluid::Mixture figure_mixture(const project::Setup& setup);
+
+/// Figures belong to the fuel that the setup had when they were entered: where an edit changes its alcohols
+/// and nothing says of which fuel they are, that is said now, so that the demand follows the new fuel.
+void keep_figures(const project::Project& before, project::Project& after);
+
+/// Volume in the car for a volume of the figures', at the same air.
 double demand_factor(const project::Setup& setup);
+Derivation demand_factor_working(const project::Setup& setup);
 
 /// The setup with the fuel as warm as a session has it.
 project::Setup conditioned(project::Setup setup, const Conditions& conditions);

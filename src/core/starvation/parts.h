@@ -6,6 +6,7 @@
 //   using namespace uadze;
 //   starvation::SurgeTank surge{.volume = 1.5e-3, .engine_return = circuit::ReturnTo::main_tank};
 //   EXPECT_STREQ(name_of(surge.engine_return), "main tank");
+#include <optional>
 #include <string>
 
 #include "core/base/vector.h"
@@ -40,12 +41,22 @@ constexpr const char* name_of(DemandFrom value) {
   return nullptr;
 }
 
+/// Fuel and mixture with which consumption, idle flow and logged flow were measured.
+struct FigureFuel {
+  double ethanol = 0.0, methanol = 0.0;  ///< fraction by volume
+  std::optional<double> lambda;          ///< nothing: as the engine's
+  std::optional<double> temperature;     ///< K; nothing: as the setup's fuel
+  bool operator==(const FigureFuel&) const = default;
+};
+
 struct Engine {
   double power = 0.0;        ///< W, at full throttle
   double consumption = 0.0;  ///< kg/J, brake specific, at full load
   double idle_flow = 0.0;    ///< m3/s, at closed throttle
   DemandFrom demand = DemandFrom::logged_flow;
-  double flow_scale = 1.0;  ///< on the logged flow: another map, another fuel
+  double flow_scale = 1.0;               ///< on the logged flow: another map
+  double lambda = 0.9;                   ///< air ratio at full load, with the setup's fuel
+  std::optional<FigureFuel> figures_of;  ///< nothing: the setup's own fuel and mixture
   bool operator==(const Engine&) const = default;
 };
 

@@ -12,6 +12,7 @@
 
 #include "core/base/files.h"
 #include "core/solve/open.h"
+#include "core/solve/setup.h"
 
 namespace uadze::gui {
 namespace {
@@ -79,6 +80,7 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
   project::Project after = project_;
   try {
     change(after);
+    solve::keep_figures(project_, after);
     // The same checks as a file's, so that what can be edited can be saved and opened again.
     Messages found = project::check_values(after, place_of_file());
     if (!has_errors(found)) found = solve::check(after, place_of_file(), *sources_);

@@ -2,6 +2,8 @@
 
 #include <QScrollBar>
 
+#include "core/circuit/findings.h"
+
 namespace uadze::gui {
 
 WorkingView::WorkingView(Workspace& workspace, QWidget* parent)
@@ -63,8 +65,8 @@ void WorkingView::render() {
   verticalScrollBar()->setValue(place);
 }
 
-QStringList fuel_cautions() {
-  return {
+QStringList fuel_cautions(const Workspace& workspace) {
+  QStringList out{
       "Fuel vapour ignites: ventilate, keep sparks and flames away, isolate the battery, earth the car and "
       "the "
       "rig against static, have an extinguisher manned.",
@@ -73,6 +75,9 @@ QStringList fuel_cautions() {
       "The series' technical regulations, local codes and licensed practice stand above anything computed "
       "here. "
       "The computation does not certify a car as safe."};
+  if (const auto* setup = workspace.setup(); setup && setup->fuel.methanol > 0)
+    out.prepend(QString::fromUtf8(circuit::methanol_caution));
+  return out;
 }
 
 }  // namespace uadze::gui

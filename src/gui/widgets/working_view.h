@@ -25,6 +25,6 @@ class WorkingView : public QTextBrowser {
 };
 
 /// The cautions that go with handling fuel at all.
-QStringList fuel_cautions();
+QStringList fuel_cautions(const Workspace& workspace);
 
 }  // namespace uadze::gui

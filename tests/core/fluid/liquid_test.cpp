@@ -46,11 +46,18 @@ TEST(Liquid, Viscosity) {
   EXPECT_NEAR(viscosity({.ethanol = 1}, 348.15), 0.476e-3, 0.02e-3);
 }
 
-TEST(Liquid, FlowFactorByHand) {
-  EXPECT_DOUBLE_EQ(flow_factor({.ethanol = 0}), 1);
-  const Blend pure{.ethanol = 1, .temperature = 293.15};
-  EXPECT_NEAR(flow_factor(pure), 14.7 * (745 / (1 + 9.5e-4 * 5)) / (9.0 * 789.3), 1e-9);
-  EXPECT_DOUBLE_EQ(flow_factor_working(pure).value, flow_factor(pure));
+TEST(Liquid, MethanolByItsTables) {
+  EXPECT_NEAR(methanol_vapour_pressure(273.15 + 64.7), 101.3e3, 1.5e3) << "boils at 64.7 °C";
+  EXPECT_NEAR(methanol_vapour_pressure(273.15 + 37.8), 32e3, 0.6e3);
+  EXPECT_NEAR(methanol_vapour_pressure(293.15), 12.9e3, 0.3e3);
+  // CRC Handbook: 0.793 mPa s at 0 °C, 0.544 at 25, 0.403 at 50.
+  for (const auto& [celsius, wanted] : {std::pair{0.0, 0.793e-3}, {25.0, 0.544e-3}, {50.0, 0.403e-3}})
+    EXPECT_NEAR(viscosity({.methanol = 1}, 273.15 + celsius), wanted, 0.02 * wanted);
+  const double t = 273.15 + 37.8, neat = vapour_pressure({}, t), scale = 60e3 / neat;
+  for (double m : {0.05, 0.10, 0.15})
+    EXPECT_NEAR((vapour_pressure({.methanol = m}, t) - neat) * scale, 22e3, 5e3) << m;
+  EXPECT_NEAR(vapour_pressure({.methanol = 1}, t), methanol_vapour_pressure(t), 1);
+  EXPECT_NEAR(heat_capacity({.methanol = 1}), 2530, 1e-9);
 }
 
 TEST(WaterShift, ReadsContentAsARange) {
@@ -89,12 +96,15 @@ TEST(Liquid, EveryBlendBoilsEarlierWhenHotterAndIsThinner) {
     }
 }
 
-TEST(Liquid, MoreEthanolTakesMoreFuel) {
-  double before = 0.99;
-  for (double e = 0; e <= 1.0; e += 0.1) {
-    const double k = flow_factor({.ethanol = e});
-    EXPECT_GT(k, before);
-    before = k;
+TEST(Liquid, MoreAlcoholTakesMoreFuel) {
+  for (const bool methanol : {false, true}) {
+    double before = 0.99;
+    for (double part = 0; part <= 1.0; part += 0.1) {
+      const Blend now{.ethanol = methanol ? 0.0 : part, .methanol = methanol ? part : 0.0};
+      const double k = demand_ratio({.fuel = {}}, {.fuel = now});
+      EXPECT_GT(k, before);
+      before = k;
+    }
   }
 }
 

@@ -30,6 +30,91 @@ TEST(CircuitPoint, EveryDemosCircuitRunsWithoutAFault) {
   }
 }
 
+/// Demand is air: a fuel that needs less of it is burnt in a larger volume, and so is a warmer one.
+TEST(Demand, OfADemoFollowsFuelMixtureAndTemperature) {
+  const auto opened = test::demo("ostrel-tarn");
+  project::Setup s = opened.project.setups[0];
+  const double power = s.engine.power, own = demand_at(s, power);
+  constexpr double lh = 1e-3 / 3600;
+  EXPECT_NEAR(own / lh, 139.0, 0.1);
+  EXPECT_NEAR(demand_at(s, power, 333.15) / lh, 143.7, 0.1) << "at 60 °C";
+  EXPECT_NEAR(power_at(s, demand_at(s, power, 333.15), 333.15), power, 1e-6);
+  PointOptions hot;
+  hot.what_ifs = {circuit::WhatIf::hot_fuel};
+  EXPECT_NEAR(circuit_point_case(opened.project, {}, hot, *opened.sources).at.at.demand / lh, 143.7, 0.1);
+  const auto with = [&](double ethanol, double methanol) {
+    project::Setup other = s;
+    other.fuel.ethanol = ethanol, other.fuel.methanol = methanol;
+    return demand_at(other, power);
+  };
+  EXPECT_GT(with(1, 0), own) << "more ethanol, more fuel";
+  EXPECT_LT(with(0, 0), own);
+  EXPECT_NEAR(with(1, 0) / with(0, 0), 1.53, 0.02) << "half as much again as petrol";
+  EXPECT_NEAR(with(0, 1) / with(0, 0), 2.14, 0.03);
+  s.engine.lambda = 0.8;
+  s.engine.figures_of->lambda = 0.9;
+  EXPECT_NEAR(demand_at(s, power) / own, 9.0 / 8, 1e-12) << "a richer map";
+}
+
+/// A lap's logged volume likewise; by mass and by power it comes to the same air.
+TEST(Demand, OfALapFollowsItToo) {
+  const auto opened = test::demo("ostrel-tarn");
+  project::Setup s = opened.project.setups[0];
+  lap::Lap lap = opened.sources->laps.get(opened.project.laps[0])->value;
+  const auto litres = [&](const project::Setup& setup, const lap::Lap& of) {
+    const auto car = compile(setup, *opened.sources);
+    return starvation::consumption_per_lap(engine_demand(car, of), of);
+  };
+  lap::Lap by_mass = lap;
+  const double figure = fluid::density(figure_mixture(s).fuel);
+  for (double q : lap.fuel_flow) by_mass.fuel_mass_flow.push_back(q * figure);
+  by_mass.fuel_flow.clear();
+  for (const auto& [ethanol, celsius] : {std::pair{0.8, 28.0}, {0.0, 28.0}, {1.0, 50.0}}) {
+    project::Setup now = s;
+    now.fuel.ethanol = ethanol;
+    now.engine.figures_of->temperature = 301.15;
+    now = conditioned(now, {.grip = 1.0, .temperature = celsius + 273.15});
+    const double k = fluid::demand_ratio(figure_mixture(now), mixture_of(now));
+    EXPECT_NEAR(litres(now, lap), k * litres(s, lap), 1e-9) << ethanol;
+    EXPECT_NEAR(litres(now, by_mass), litres(now, lap), 1e-9) << ethanol;
+  }
+}
+
+TEST(Demand, AnEditOfTheFuelKeepsWhatTheFiguresAreOf) {
+  project::Project before;
+  before.setups.push_back({.name = "one"});
+  before.setups[0].fuel.ethanol = 0.1;
+  project::Project after = before;
+  after.setups[0].fuel.temperature += 5;
+  keep_figures(before, after);
+  EXPECT_FALSE(after.setups[0].engine.figures_of) << "a warmer day is no other fuel";
+  after.setups[0].fuel.ethanol = 1.0;
+  keep_figures(before, after);
+  ASSERT_TRUE(after.setups[0].engine.figures_of);
+  EXPECT_EQ(after.setups[0].engine.figures_of->ethanol, 0.1);
+  EXPECT_GT(demand_factor(after.setups[0]), 1.3);
+  project::Project own = after;
+  own.setups[0].engine.figures_of.reset();
+  keep_figures(after, own);
+  EXPECT_FALSE(own.setups[0].engine.figures_of) << "taken out by hand";
+}
+
+/// A petrol's grams per kilowatt hour with an alcohol's heating value are an engine that nobody has.
+TEST(Demand, AnImpossibleEfficiencyIsSaid) {
+  project::Project p = test::demo("ostrel-tarn").project;
+  EXPECT_EQ(text_of(project::check_values(p, "p")), "");
+  auto& engine = p.setups[0].engine;
+  engine.consumption = 270e-3 / 3.6e6;
+  engine.figures_of->ethanol = 1.0;
+  EXPECT_THAT(text_of(project::check_values(p, "p")),
+              HasSubstr("/setups/0/engine/consumption_g_kwh: expected 320 g/kWh or more"));
+  engine.figures_of->ethanol = 0.0;
+  EXPECT_EQ(text_of(project::check_values(p, "p")), "") << "of petrol it is a good engine";
+  p.setups[0].fuel.methanol = 0.3;
+  EXPECT_THAT(text_of(project::check_values(p, "p")),
+              HasSubstr("/setups/0/fuel/methanol_percent: expected at most the 20 %"));
+}
+
 TEST(Setup, AMeasuredContentMovesFuelAndDemand) {
   project::Setup s;
   s.fuel.ethanol = 0.85;

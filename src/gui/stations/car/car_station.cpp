@@ -3,6 +3,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "core/solve/setup.h"
 #include "gui/stations/car/fuel_chain.h"
 #include "gui/stations/circuit/circuit_form.h"
 #include "gui/stations/station.h"
@@ -50,11 +51,25 @@ class CarStation : public StationView {
     });
 
     form->add_heading("Fuel");
-    for (const char* key : {"ethanol_percent", "temperature_c", "petrol_density_kg_m3", "reid_pressure_kpa"})
+    for (const char* key : {"ethanol_percent", "methanol_percent", "temperature_c", "petrol_density_kg_m3",
+                            "reid_pressure_kpa"})
       form->add<fluid::Blend>(key, of([](Setup& s) { return &s.fuel; }));
     form->add_heading("Engine");
-    for (const char* key : {"demand_from", "flow_scale", "power_kw", "consumption_g_kwh", "idle_flow_l_h"})
+    for (const char* key :
+         {"demand_from", "flow_scale", "power_kw", "consumption_g_kwh", "idle_flow_l_h", "lambda"})
       form->add<starvation::Engine>(key, of([](Setup& s) { return &s.engine; }));
+    choice(
+        form, "Figures are of", {"the fuel above", "another fuel"},
+        [](const Setup& s) { return s.engine.figures_of ? 1 : 0; },
+        [](Setup& s, int k) {
+          if (k == 0)
+            s.engine.figures_of.reset();
+          else if (!s.engine.figures_of)
+            s.engine.figures_of = {s.fuel.ethanol, s.fuel.methanol, {}, s.fuel.temperature};
+        });
+    for (const char* key : {"ethanol_percent", "methanol_percent", "lambda", "temperature_c"})
+      form->add<starvation::FigureFuel>(
+          key, of([](Setup& s) { return s.engine.figures_of ? &*s.engine.figures_of : nullptr; }));
     form->add_heading("Surge tank and main pump");
     choice(
         form, "Surge tank", {"none", "fitted"}, [](const Setup& s) { return s.surge ? 1 : 0; },
@@ -103,8 +118,8 @@ class CarStation : public StationView {
       const Setup* s = w_.setup();
       if (s)
         working->show_all({fluid::density_working(s->fuel), fluid::stoichiometric_working(s->fuel),
-                           fluid::heating_working(s->fuel)},
-                          fuel_cautions());
+                           fluid::heating_working(s->fuel), solve::demand_factor_working(*s)},
+                          fuel_cautions(w_));
     };
     QObject::connect(&w, &Workspace::changed, working, [working, refresh] {
       if (working->isVisible()) refresh();

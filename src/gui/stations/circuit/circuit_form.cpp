@@ -330,7 +330,8 @@ class Builder {
           s.tube.reset();
           const double fuel = 90e-6, water = 10e-6;
           if (k == 1)
-            s.tube = fluid::WaterShift{water, fuel, water + fuel * std::max(s.fuel.ethanol - 0.02, 0.0)};
+            s.tube = fluid::WaterShift{water, fuel,
+                                       water + fuel * std::max(s.fuel.ethanol + s.fuel.methanol - 0.02, 0.0)};
         },
         "A reading takes the place of the entered content, and moves the demand");
     for (const char* key : {"water_ml", "fuel_ml", "boundary_ml"}) form_.add<fluid::WaterShift>(key, tube);

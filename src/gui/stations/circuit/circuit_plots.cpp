@@ -31,7 +31,7 @@ PlotFigures::PowerLines power_lines(const PlotInputs::Side& side, double most_po
   PlotFigures::PowerLines out;
   for (int k = 0; k <= 40; ++k) {
     out.power.push_back(most_power * k / 40);
-    out.required.push_back(solve::demand_at(side.setup, out.power.back()));
+    out.required.push_back(solve::demand_at(side.setup, out.power.back(), side.at.at.temperature));
   }
   for (const auto& p : sweep(side.at, out.power, out.required))
     out.available.push_back(p.available), out.lifted.push_back(p.lift);
@@ -147,7 +147,7 @@ void CircuitPlots::refresh() {
         }
         if (gauge)
           out.gauge = gauge_card(own.at, own.setup.engine.idle_flow,
-                                 solve::demand_at(own.setup, own.setup.engine.power));
+                                 solve::demand_at(own.setup, own.setup.engine.power, own.at.at.temperature));
         if (lines) out.lines = line_choices(own.at, own.state);
         return out;
       },
@@ -206,7 +206,8 @@ void CircuitPlots::power_page(const PlotFigures& figures) {
   now->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDiamond, QPen(t.ink, 1.4), t.paper, 10));
   const PlotInputs::Side& own = figures.of.sides.front();
   const double demand = own.at.at.demand;
-  now->addData(power.from_si(solve::power_at(own.setup, demand)), flow.from_si(demand));
+  now->addData(power.from_si(solve::power_at(own.setup, demand, own.at.at.temperature)),
+               flow.from_si(demand));
   power_->xAxis->setRange(0, power.from_si(figures.of.most_power));
   power_->yAxis->setRange(0, flow.from_si(top) * 1.1);
   power_->replot(QCustomPlot::rpQueuedReplot);

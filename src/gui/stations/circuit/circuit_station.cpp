@@ -125,7 +125,8 @@ class CircuitStation : public StationView {
         [this] {
           // At the cursor the lap says what is asked for.
           return bench_->follows_cursor() && bench_->point()
-                     ? solve::power_at(*w_.setup(), bench_->point()->at.demand)
+                     ? solve::power_at(*w_.setup(), bench_->point()->at.demand,
+                                       bench_->point()->at.temperature)
                      : bench_->power();
         },
         [this](double v) { bench_->set_power(v); });
@@ -481,7 +482,7 @@ class CircuitStation : public StationView {
     const auto* c = bench_->point();
     const auto* s = bench_->state();
     if (!c || !s) {
-      working_->show_all({}, fuel_cautions());
+      working_->show_all({}, fuel_cautions(w_));
       return;
     }
     QStringList sayings;
@@ -490,19 +491,21 @@ class CircuitStation : public StationView {
     for (const auto& f : s->findings) sayings << QString::fromStdString(f.text.in(w_.units()));
     for (const auto& l : bench_->capacity()->limits) {
       const QString text = QString::fromStdString(l.text.in(w_.units()));
-      sayings << (l.demand > 0
-                      ? QString("From %1 of power on: %2")
-                            .arg(w_.show(solve::power_at(*w_.setup(), l.demand), Quantity::power), text)
-                      : text);
+      sayings << (l.demand > 0 ? QString("From %1 of power on: %2")
+                                     .arg(w_.show(solve::power_at(*w_.setup(), l.demand, c->at.temperature),
+                                                  Quantity::power),
+                                          text)
+                               : text);
     }
     QStringList cautions;
     for (const auto& f : find_cautions(*c)) cautions << QString::fromStdString(f.text.in(w_.units()));
     cautions
         << "Pressure stays in the line after the pump stops: let it off into a closed vessel, eyes and skin "
            "protected, nothing burning near, the battery isolated."
-        << fuel_cautions();
+        << fuel_cautions(w_);
     auto derivations = bench_->workings();
-    derivations.push_back(solve::demand_working(*w_.setup(), solve::power_at(*w_.setup(), c->at.demand)));
+    derivations.push_back(
+        solve::demand_working(*w_.setup(), solve::power_at(*w_.setup(), c->at.demand, c->at.temperature)));
     working_->show_all(derivations, cautions, sayings);
   }
 

@@ -147,12 +147,12 @@ class SessionsStation : public StationView {
     t->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Maximum);
     return t;
   }
-  static QStringList cautions() {
+  QStringList cautions() const {
     return QStringList{
                "Never start with less than the series demands for the fuel sample. A refuelling rig, a spill "
                "or a static spark can "
                "burn: follow the series' refuelling rules, clothing and fire cover."} +
-           fuel_cautions();
+           fuel_cautions(w_);
   }
 
   /// The figure alone: the unit stands in the header.

@@ -329,7 +329,7 @@ class TankStation : public StationView {
     const QStringList cautions{
         "Never weld or cut at or near a tank that has held fuel: vapour stays in it for weeks. Leave it to "
         "licensed work."};
-    working_->show_all(all, cautions + fuel_cautions());
+    working_->show_all(all, cautions + fuel_cautions(w_));
   }
 
   Workspace& w_;
