@@ -87,10 +87,10 @@ TEST_F(TankStationTest, CutAwayAndWallsChangeThePictureAndNotTheProject) {
   workspace().selection.pick_level(0.030);
   const QImage whole = picture();
   auto* cut = find_accessible<QComboBox>("Cut-away");
-  auto* depth = find_accessible<QSlider>("Depth of the cut");
-  EXPECT_FALSE(depth->isEnabled());
+  for (auto* slider : window->findChildren<QSlider*>())
+    if (slider->accessibleName() == "Depth of the cut") EXPECT_FALSE(slider->isVisible()) << "nothing is cut";
   cut->setCurrentIndex(1);
-  EXPECT_TRUE(depth->isEnabled());
+  auto* depth = find_accessible<QSlider>("Depth of the cut");
   const QImage half = picture();
   EXPECT_GT(differing(whole, half), 2000);
   depth->setValue(90);

@@ -128,6 +128,7 @@ Json session_json(const solve::SessionResult& r) {
       {"consumption_l_per_lap", r.plan.consumption * 1e3},
       {"clean_level_l", clean.level * 1e3},
       {"clean_level_exists", clean.exists},
+      {"never_drawn_l", r.lap->car->never_drawn.total() * 1e3},
       {"start_l", r.plan.start * 1e3},
       {"start_kg", r.plan.start_mass},
       {"start_percent_of_tank", r.plan.start_share * 100},

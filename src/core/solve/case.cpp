@@ -1,4 +1,5 @@
 #include "core/solve/case.h"
+#include "core/starvation/never_drawn.h"
 
 #include <fmt/format.h>
 
@@ -118,6 +119,7 @@ LapCasePtr lap_case(const project::Project& project, const Resolved& r, Sources&
       car = starvation::with_delivery(std::move(car), *out->course.delivery);
       join_sides(car, c, out->course.demand);
     }
+    car.never_drawn = starvation::never_drawn(car);
     out->course = completed(std::move(out->course), car);
   } catch (const InputError& error) {
     Messages messages = error.messages();

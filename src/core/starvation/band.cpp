@@ -12,12 +12,16 @@ namespace uadze::starvation {
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
                         Progress* progress) {
   const double whole = car.tank->volume();
+  // Nothing is searched under what never comes out.
+  const double least = std::min(car.never_drawn.total(), whole);
   const auto clean = [&](double level) { return is_clean(car, course, level, progress); };
   double step = std::max(0.03 * whole, 4 * resolution), high = std::min(start, whole), low = 0;
+  high = std::max(high, least);
   if (clean(high)) {
     low = high - step;
-    while (low > 0 && clean(low)) high = low, step *= 2, low = high - step;
-    low = std::max(low, 0.0);
+    while (low > least && clean(low)) high = low, step *= 2, low = high - step;
+    low = std::max(low, least);
+    if (least > 0 && low == least && clean(low)) return least;
   } else {
     low = high;
     for (;;) {
@@ -40,13 +44,14 @@ double ModelBand::level(const std::vector<double>& z) const {
   double out = nominal;
   for (size_t k = 0; k < terms.size() && k < z.size(); ++k)
     out += z[k] < 0 ? -z[k] * (terms[k].at_low - nominal) : z[k] * (terms[k].at_high - nominal);
-  return std::max(out, 0.0);
+  return std::max(out, least);
 }
 
 ModelBand model_band(const FuelSystem& car, const Course& course, double nominal, double resolution,
                      Progress* progress) {
   ModelBand out;
   out.nominal = nominal;
+  out.least = std::min(car.never_drawn.total(), car.tank->volume());
   out.terms = {{"grip", 0.95, 1.05},
                {"damping", 2.0 / 3, 4.0 / 3},
                {"discharge", 0.9, 1.1},
@@ -91,7 +96,7 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
       (by > 0 ? up : down) += by * by;
       out.capped = out.capped || level >= car.tank->volume();
     }
-  out.low = std::max(nominal - std::sqrt(down), 0.0);
+  out.low = std::max(nominal - std::sqrt(down), out.least);
   out.high = std::min(nominal + std::sqrt(up), car.tank->volume());
   return out;
 }

@@ -28,6 +28,7 @@ struct BandTerm {
 
 struct ModelBand {
   double nominal = 0.0;          ///< m3
+  double least = 0.0;            ///< m3, what never comes out: no level of the band lies under it
   double low = 0.0, high = 0.0;  ///< m3
   std::vector<BandTerm> terms;
   bool capped = false;  ///< a term reached the full tank: the band may be wider

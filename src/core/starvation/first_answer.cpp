@@ -70,9 +70,9 @@ FirstAnswer first_answer(const QuickLap& lap, Progress* progress) {
         return std::pair(is[0], is[1]);
       },
       0.0, lap.tank_volume(), 0.0, 4);
-  const double high = turn.yes, low = turn.no;
+  const double high = std::min(std::max(turn.yes, lap.never_drawn()), lap.tank_volume()), low = turn.no;
   out.runs = turn.evaluations;
-  if (high >= lap.tank_volume()) out.at = lap.at(high);
+  if (high > turn.yes || high >= lap.tank_volume()) out.at = lap.at(high);
   out.exists = out.at.clean;
   out.level = high;
   out.unclean_below = low;

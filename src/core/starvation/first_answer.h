@@ -35,6 +35,7 @@ class QuickLap {
   QuickLap(const QuickLap&) = delete;
   LapFigures at(double level) const;
   double tank_volume() const { return car_.tank->volume(); }
+  double never_drawn() const { return car_.never_drawn.total(); }
 
  private:
   FuelSystem car_;

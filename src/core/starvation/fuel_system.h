@@ -36,6 +36,7 @@ struct FuelSystem {
   double filter_hold = 0.0;  ///< m3 of it in the filter, where gas mixes with fuel; the rest passes in line
   Engine engine;
   Limits limits;
+  NeverDrawn never_drawn;       ///< no answer lies under it; left at nothing it bounds none
   double fuel_density = 750.0;  ///< kg/m3
   double logged_density =
       750.0;  ///< kg/m3, of the fuel that a flow logged by mass was of: the setup's as entered

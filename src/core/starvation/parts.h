@@ -60,6 +60,14 @@ struct Engine {
   bool operator==(const Engine&) const = default;
 };
 
+/// m3 that stay in the tank whatever is done (never_drawn.h).
+struct NeverDrawn {
+  double under = 0.0;  ///< below every way to a pickup, at rest on the level
+  double foam = 0.0;   ///< in foam's cells
+  double film = 0.0;   ///< on the walls
+  double total() const { return under + foam + film; }
+};
+
 /// When it counts as starvation: either for longer than its time.
 struct Limits {
   double pressure = 0.75;      ///< of the set pressure difference: an injector then gives 13 % less

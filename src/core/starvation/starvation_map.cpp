@@ -8,6 +8,7 @@
 #include <atomic>
 
 #include "core/base/root.h"
+#include "core/starvation/never_drawn.h"
 
 namespace uadze::starvation {
 namespace {
@@ -130,7 +131,8 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
         return std::pair(is[0], is[1]);
       },
       first > 0 ? levels[first - 1] : 0.0, levels[first], options.resolution);
-  const double high = turn.yes, low = turn.no;
+  const double high = std::min(std::max(turn.yes, car.never_drawn.total()), car.tank->volume()),
+               low = turn.no;
   out.runs += turn.evaluations;
   out.level = high;
   out.unclean_below = low;
@@ -147,12 +149,13 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
       .quantity = Quantity::volume,
       .formula =
           "V_clean = least V such that the lap, repeated at V and at every higher level tried, has no "
-          "starvation event",
+          "starvation event; not under V_never",
       .inputs =
           {{"V_tank", "the tank's whole volume", car.tank->volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
            {"dV", "refined to", options.resolution, Quantity::volume, "setting"},
            {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
+           {"V_never", "what never comes out", car.never_drawn.total(), Quantity::volume, "see below"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
            {"p_limit", "least pressure difference, of the one set", car.limits.pressure, Quantity::fraction,
             "entered"},
@@ -170,6 +173,9 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
     d.note += fmt::format(
         " {} lower levels of the ladder were clean though a higher one starves; they are not used.",
         clean.clean_again.size());
+  if (clean.exists && clean.level > clean.unclean_below && clean.level <= car.never_drawn.total())
+    d.note = "The lap itself would be clean with less: what never comes out decides. " + d.note;
+  d.steps.push_back(never_drawn_working(car.never_drawn));
   if (!clean.exists) d.note = "Not even a full tank is clean on this lap. " + d.note;
   return d;
 }

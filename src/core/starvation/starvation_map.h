@@ -43,9 +43,9 @@ struct Anomaly {
 };
 
 struct CleanLevel {
-  bool exists = false;               ///< false: not even a full tank is clean
-  double level = 0.0;                ///< m3; the tank's volume if none is clean
-  double unclean_below = 0.0;        ///< m3, the highest level found to starve
+  bool exists = false;         ///< false: not even a full tank is clean
+  double level = 0.0;          ///< m3, not under what is never drawn; the tank's volume if none is clean
+  double unclean_below = 0.0;  ///< m3, the highest level found to starve
   std::vector<Anomaly> clean_again;  ///< not used for the clean level
   int runs = 0;                      ///< levels tried
   LevelRun at;                       ///< the lap at the clean level

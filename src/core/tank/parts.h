@@ -104,6 +104,7 @@ struct Foam {
   std::optional<Shape> shape;  ///< nothing: all of the tank
   double porosity = 0.97;      ///< share of its volume that fuel can take
   double permeability = 1e-8;  ///< m2; 10 pores an inch about 1e-7, 25 about 1e-8
+  double keeps = 0.025;        ///< share of its volume whose fuel it never gives back
   bool operator==(const Foam&) const = default;
 };
 

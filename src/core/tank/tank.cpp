@@ -500,6 +500,7 @@ class Assembler {
         if (!foam.shape) {
           space.solid = together({{&space.solid, foam.porosity}});
           space.darcy += foam.porosity / foam.permeability;
+          space.foam_keeps += foam.keeps * space.body.volume();
           any = true;
           continue;
         }
@@ -508,6 +509,7 @@ class Assembler {
         if (!(inside.volume() > 1e-9)) continue;
         any = true;
         space.darcy += inside.volume() / before * foam.porosity / foam.permeability;
+        space.foam_keeps += foam.keeps * inside.volume();
         space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
       }
       if (!any) fail(foam, "foam inside the tank", "outside it");
