@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "core/starvation/never_drawn.h"
+
 namespace uadze::report {
 
 Json finite(double value) { return std::isfinite(value) ? Json(value) : Json(); }
@@ -182,12 +184,17 @@ std::string session_text(const solve::SessionResult& r, bool working) {
                      clean.at.tightest_side.empty() ? "" : " (" + clean.at.tightest_side + ")",
                      format(clean.at.least_reserve, Quantity::volume, {}, 2),
                      format(clean.at.least_seconds, Quantity::duration));
-  constexpr size_t shown = 3;
-  for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
-    out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
-                       clean.below.events[i].cause.in());
-  if (clean.below.events.size() > shown)
-    out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
+  if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
+    out += fmt::format("  never comes out   {:>9}  of it: the lap itself starves only at {} and under\n",
+                       litres(never.total()), litres(clean.unclean_below));
+  } else {
+    constexpr size_t shown = 3;
+    for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
+      out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
+                         clean.below.events[i].cause.in());
+    if (clean.below.events.size() > shown)
+      out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
+  }
   if (working)
     out += "\n" + render_text(r.working, {}, 2) + render_text(r.plan.bring_back_working, {}, 2) +
            render_text(r.plan.mass_working, {}, 2) + render_text(r.lap->reserve_working, {}, 2);

@@ -2,10 +2,12 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/files.h"
 #include "core/project/places.h"
 #include "core/solve/setup.h"
-#include "core/starvation/fuel_system.h"
+#include "core/starvation/march.h"
 
 namespace uadze::solve {
 namespace {
@@ -133,7 +135,17 @@ Messages check_laps(const project::Project& project, const std::string& file, So
       if (corner.to > length + 1)
         say(Severity::warning, corner.to, fmt::format("a distance within the lap's {:.0f} m", length),
             fmt::format("{:.6g}", corner.to));
-    // What solving would refuse, said here already: no demand can be had of this lap with that engine.
+    // What solving would refuse, said here already.
+    if (reference.repeated && lap->value.duration() < starvation::shortest_lap)
+      say(Severity::error, reference.file,
+          fmt::format("a lap of {:.0f} s or more, as it is driven again and again", starvation::shortest_lap),
+          fmt::format("{:.3g} s", lap->value.duration()));
+    const auto none = [](const std::vector<double>& flow) {
+      return std::ranges::none_of(flow, [](double q) { return q > 0; });
+    };
+    if (lap->value.has_flow() && none(lap->value.fuel_flow) && none(lap->value.fuel_mass_flow))
+      say(Severity::error, reference.file, "fuel burnt somewhere on the lap", "fuel_flow of 0 throughout");
+    // No demand can be had of this lap with that engine.
     for (const project::Setup& setup : project.setups) {
       const bool flow = setup.engine.demand == starvation::DemandFrom::logged_flow && lap->value.has_flow();
       if (flow) continue;

@@ -20,6 +20,10 @@ namespace uadze::starvation {
 
 /// Of the car's tank, pickups and transfer.
 NeverDrawn never_drawn(const FuelSystem& car);
+/// Whether a clean level is what it is because of it: the lap itself would be clean with less.
+inline bool holds_up(const NeverDrawn& left, double clean_level) {
+  return left.total() > 0 && clean_level <= left.total();
+}
 Derivation never_drawn_working(const NeverDrawn& left);
 
 }  // namespace uadze::starvation

@@ -173,7 +173,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
     d.note += fmt::format(
         " {} lower levels of the ladder were clean though a higher one starves; they are not used.",
         clean.clean_again.size());
-  if (clean.exists && clean.level > clean.unclean_below && clean.level <= car.never_drawn.total())
+  if (clean.exists && holds_up(car.never_drawn, clean.level))
     d.note = "The lap itself would be clean with less: what never comes out decides. " + d.note;
   d.steps.push_back(never_drawn_working(car.never_drawn));
   if (!clean.exists) d.note = "Not even a full tank is clean on this lap. " + d.note;

@@ -72,6 +72,29 @@ TEST(Check, SaysWhatSolveWouldRefuse) {
   EXPECT_THAT(text_of(said), HasSubstr("no engine is entered"));
 }
 
+TEST(Check, SaysThatALapIsTooShortOrBurnsNothing) {
+  TempFolder folder;
+  copy_demo(folder);
+  const auto file = folder / "ostrel-p4.uadze.json";
+  const lap::Lap whole = lap::read_lap(folder / "laps/brackenholt-p4.csv").value;
+  const auto first = [&](const std::vector<double>& values, double seconds) {
+    return std::vector<double>(values.begin(),
+                               values.begin() + static_cast<std::ptrdiff_t>(whole.index_at(seconds)));
+  };
+  lap::Lap brief;
+  brief.time = first(whole.time, 4), brief.distance = first(whole.distance, 4);
+  brief.lateral = first(whole.lateral, 4), brief.longitudinal = first(whole.longitudinal, 4);
+  brief.vertical = first(whole.vertical, 4), brief.speed = first(whole.speed, 4);
+  brief.throttle = first(whole.throttle, 4), brief.fuel_flow = first(whole.fuel_flow, 4);
+  folder.write("laps/brackenholt-p4.csv", write_lap(brief));
+  EXPECT_THAT(text_of(everything_said(file)), HasSubstr("/laps/0/file: expected a lap of 5 s or more"));
+  lap::Lap off = whole;
+  off.fuel_flow.assign(off.size(), 0.0);
+  folder.write("laps/brackenholt-p4.csv", write_lap(off));
+  EXPECT_THAT(text_of(everything_said(file)),
+              HasSubstr("/laps/0/file: expected fuel burnt somewhere on the lap, found fuel_flow of 0"));
+}
+
 TEST(Check, TheDemosHaveNothingToSay) {
   for (const char* name :
        {"demo/ostrel-p4.uadze.json", "demo/ostrel-wisp.uadze.json", "demo/ostrel-tarn.uadze.json"})

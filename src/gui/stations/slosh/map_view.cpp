@@ -7,6 +7,8 @@
 #include <QPainter>
 #include <cmath>
 
+#include "core/starvation/never_drawn.h"
+
 namespace uadze::gui {
 
 MapView::MapView(Workspace& workspace, QWidget* parent)
@@ -249,10 +251,12 @@ void MapView::label_clean_level(QPainter& p, double here) {
     const QString text =
         "clean level " +
         workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume) +
-        (v->lap->band ? QString(", band %1 to %2")
-                            .arg(workspace_.show(v->lap->band->low, Quantity::volume),
-                                 workspace_.show(v->lap->band->high, Quantity::volume))
-                      : QString());
+        (starvation::holds_up(v->lap->car->never_drawn, v->lap->clean.level)
+             ? QString(": less never comes out")
+         : v->lap->band ? QString(", band %1 to %2")
+                              .arg(workspace_.show(v->lap->band->low, Quantity::volume),
+                                   workspace_.show(v->lap->band->high, Quantity::volume))
+                        : QString());
     p.setFont(text_font(0.9, true));
     const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
     const QRectF box(here < r.center().x() ? r.right() - wide - 8 : r.left() + 8,
