@@ -71,8 +71,8 @@ void circuit_point(const CircuitOptions& options) {
     put(options.json ? report::sweep_json(setup, points).dump(2) + "\n" : report::sweep_csv(points));
     return;
   }
-  put(options.json ? report::point_json(at.at, setup, at.state, options.what_ifs).dump(2) + "\n"
-                   : report::point_text(at.at, setup, at.state));
+  put(options.json ? report::point_json(at, setup, options.what_ifs).dump(2) + "\n"
+                   : report::point_text(at, setup));
 }
 
 }  // namespace uadze::cli

@@ -371,8 +371,17 @@ TEST(Cli, CircuitTakesAccelerationLevelStageAndWear) {
 TEST(Cli, CircuitSaysWhenNothingCanFlow) {
   const json j = json::parse(run("circuit " + wisp + " --json --demand-l-h 4000").out);
   EXPECT_FALSE(j["solution"]["demand_can_flow"].get<bool>());
-  EXPECT_TRUE(j["rail"]["duty_percent"].is_null());
   EXPECT_THAT(j["verdict"].get<std::string>(), HasSubstr("can not bring 4000 L/h"));
+  // What stands then is a state that can be: the injectors open all the time, the mixture lean.
+  EXPECT_NEAR(j["rail"]["duty_percent"].get<double>(), 100, 1e-3);
+  EXPECT_GT(j["rail"]["difference_kpa"].get<double>(), 0);
+  const double burnt = j["shortfall"]["burnt_l_h"];
+  EXPECT_GT(burnt, 1);
+  EXPECT_NEAR(j["shortfall"]["leaner_percent"].get<double>(), (4000 / burnt - 1) * 100, 1e-6);
+  const double safe = j["shortfall"]["safe_power_kw"];
+  const json met =
+      json::parse(run("circuit " + wisp + " --json --power-kw " + std::to_string(0.99 * safe)).out);
+  EXPECT_TRUE(met["shortfall"].is_null()) << "what is called safe is carried";
 }
 
 TEST(Cli, CircuitOfASetupWithoutOneIsSaid) {

@@ -87,8 +87,10 @@ TEST_F(TankStationTest, CutAwayAndWallsChangeThePictureAndNotTheProject) {
   workspace().selection.pick_level(0.030);
   const QImage whole = picture();
   auto* cut = find_accessible<QComboBox>("Cut-away");
-  for (auto* slider : window->findChildren<QSlider*>())
-    if (slider->accessibleName() == "Depth of the cut") EXPECT_FALSE(slider->isVisible()) << "nothing is cut";
+  for (auto* slider : window->findChildren<QSlider*>()) {
+    const bool of_cut = slider->accessibleName() == "Depth of the cut";
+    EXPECT_FALSE(of_cut && slider->isVisible()) << "nothing is cut";
+  }
   cut->setCurrentIndex(1);
   auto* depth = find_accessible<QSlider>("Depth of the cut");
   const QImage half = picture();

@@ -8,6 +8,7 @@
 
 #include "core/base/root.h"
 #include "core/circuit/build.h"
+#include "core/circuit/shortfall.h"
 
 namespace uadze::circuit {
 namespace {
@@ -136,7 +137,8 @@ std::vector<SweepPoint> sweep(const Case& given, const std::vector<double>& powe
   std::map<std::vector<char>, double> available;  // what can be given depends on the stage, not on demand
   for (size_t i = 0; i < demands.size(); ++i) {
     c.at.demand = demands[i];
-    last = run(c, i > 0 ? &last : nullptr);
+    // Where the demand can not be met, what the engine then gets.
+    last = run_met(c, i > 0 ? &last : nullptr).state;
     const std::vector<char> on = mains_running(c);
     const auto [known, fresh] = available.try_emplace(on, 0.0);
     if (fresh) known->second = available_flow(c);

@@ -13,11 +13,11 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr int format_version = 1;
-constexpr const char* version_key = "undertow_adze_project";
+constexpr const char* project_version_key = "undertow_adze_project";
 
 /// All of the project, every key written out, defaults too: two of these compared show what changed.
 Json whole_json(const Project& project) {
-  Json json{{version_key, format_version}};
+  Json json{{project_version_key, format_version}};
   json.update(written(project));
   return json;
 }
@@ -26,9 +26,9 @@ Json whole_json(const Project& project) {
 Project read_values(const std::string& text, const std::string& file, Messages& messages) {
   const Json json = parse_json(text, file);
   FieldReader reader(JsonReader(json, file, messages));
-  const int version = reader.in().whole(version_key, 1, 1000000, std::nullopt);
+  const int version = reader.in().whole(project_version_key, 1, 1000000, std::nullopt);
   if (version > format_version)
-    reader.in().fail(version_key, fmt::format("version {} or older", format_version),
+    reader.in().fail(project_version_key, fmt::format("version {} or older", format_version),
                      fmt::format("version {}: written by a newer Undertow Adze", version));
   Project project;
   describe(reader, project);

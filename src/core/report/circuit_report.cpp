@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/base/csv.h"
 #include "core/circuit/findings.h"
@@ -37,6 +38,14 @@ bool can_flow(const State& s) {
   return s.solution.converged && (s.injectors.empty() ? s.rail > 0 : s.rail_difference > 0);
 }
 
+/// W that the circuit feeds at its set pressure and the injectors pass within their duty limit.
+double safe_power(const Case& c, const project::Setup& setup) {
+  double flow = std::numeric_limits<double>::infinity();
+  for (const auto& l : capacity(c, false).limits)
+    if (l.kind != circuit::LimitKind::lift) flow = std::min(flow, l.demand);
+  return std::isfinite(flow) ? solve::power_at(setup, flow, c.at.temperature) : 0.0;
+}
+
 Json conditions_json(const Case& c, const project::Setup& setup, const State& s,
                      const std::vector<std::string>& what_ifs) {
   Json what_if = Json::array();
@@ -59,8 +68,10 @@ Json conditions_json(const Case& c, const project::Setup& setup, const State& s,
 
 }  // namespace
 
-Json point_json(const Case& c, const project::Setup& setup, const State& s,
+Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                 const std::vector<std::string>& what_ifs) {
+  const Case& c = point.at;
+  const State& s = point.state;
   Json out{{"setup", setup.name}, {"conditions", conditions_json(c, setup, s, what_ifs)}};
   out["solution"] = {{"converged", s.solution.converged},
                      {"way", name_of(s.solution.way)},
@@ -69,7 +80,7 @@ Json point_json(const Case& c, const project::Setup& setup, const State& s,
                      {"pressure_residual_pa", s.solution.pressure_residual},
                      {"flow_residual_l_h", lh(s.solution.flow_residual)},
                      {"mass_balance_l_h", lh(s.solution.balance)},
-                     {"demand_can_flow", can_flow(s)},
+                     {"demand_can_flow", point.shortfall ? point.shortfall->at_any_pressure : can_flow(s)},
                      {"reason", s.solution.reason}};
   const project::Places places = project::places_in(*setup.circuit);
   out["verdict"] = verdict_of(s).in();
@@ -131,6 +142,14 @@ Json point_json(const Case& c, const project::Setup& setup, const State& s,
                  {"injectors", Json::array()}};
   for (const auto& i : s.injectors)
     out["rail"]["injectors"].push_back({{"difference_kpa", kpa(i.difference)}, {"flow_l_h", lh(i.flow)}});
+  // Null where the engine gets what it asks for.
+  out["shortfall"] = Json();
+  if (const auto& lack = point.shortfall)
+    out["shortfall"] = {{"asked_l_h", lh(lack->asked)},
+                        {"burnt_l_h", lh(lack->burnt)},
+                        {"leaner_percent", lack->burnt > 0 ? Json((lack->leaner() - 1) * 100) : Json()},
+                        {"safe_power_kw", safe_power(c, setup) / 1e3},
+                        {"at_air_ratio", setup.engine.lambda}};
   if (c.surroundings.surge)
     out["surge_tank"] = {{"gauge_kpa", kpa(s.surge.pressure - s.ambient)},
                          {"lift_l_h", lh(s.surge.lift)},
@@ -197,14 +216,20 @@ Json point_json(const Case& c, const project::Setup& setup, const State& s,
   return out;
 }
 
-std::string point_text(const Case& c, const project::Setup& setup, const State& s) {
+std::string point_text(const solve::CircuitPoint& point, const project::Setup& setup) {
+  const Case& c = point.at;
+  const State& s = point.state;
   const auto p = [](double value) { return format(value, Quantity::pressure); };
   const auto q = [](double value) { return format(value, Quantity::flow); };
   std::string out = fmt::format(
       "{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {:.1f} °C, {:.0f} m\n", setup.name,
-      format_figure(solve::power_at(setup, c.at.demand), Quantity::power), q(c.at.demand), p(c.at.manifold),
-      c.at.supply.value_or(c.circuit.supply), c.at.temperature - 273.15, c.at.altitude);
+      format_figure(solve::power_at(setup, c.at.demand, c.at.temperature), Quantity::power), q(c.at.demand),
+      p(c.at.manifold), c.at.supply.value_or(c.circuit.supply), c.at.temperature - 273.15, c.at.altitude);
   out += "  " + verdict_of(s).in() + "\n";
+  if (const auto& lack = point.shortfall)
+    out +=
+        fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n", q(lack->burnt),
+                    q(lack->asked), format(safe_power(c, setup), Quantity::power), setup.engine.lambda);
   out +=
       fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", name_of(s.regulator.mode),
                   p(s.regulator.pressure - s.ambient), p(s.regulator.set - s.ambient), q(s.regulator.flow));

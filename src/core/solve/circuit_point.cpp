@@ -72,7 +72,10 @@ CircuitPoint circuit_point_case(const project::Project& project, const Case& wan
   const Setup* setup = wanted.setup.empty() && !project.setups.empty() ? &project.setups.front()
                                                                        : project.find_setup(wanted.setup);
   if (!setup) setup = resolve(project, wanted).setup;
-  CircuitPoint out{.at = circuit_case(*setup, sources.catalogue(project)), .state = {}, .without_effect = {}};
+  CircuitPoint out{.at = circuit_case(*setup, sources.catalogue(project)),
+                   .state = {},
+                   .shortfall = {},
+                   .without_effect = {}};
   circuit::OperatingPoint& at = out.at.at;
   // The same power asks for more volume of a warmer fuel.
   at.demand = demand_at(*setup, o.power.value_or(setup->engine.power), o.temperature);
@@ -96,10 +99,16 @@ CircuitPoint circuit_point_case(const project::Project& project, const Case& wan
   return out;
 }
 
+void solve_point(CircuitPoint& point) {
+  circuit::Met met = circuit::run_met(point.at);
+  point.state = std::move(met.state);
+  point.shortfall = met.shortfall;
+}
+
 CircuitPoint circuit_point(const project::Project& project, const Case& wanted, const PointOptions& options,
                            Sources& sources) {
   CircuitPoint out = circuit_point_case(project, wanted, options, sources);
-  out.state = circuit::run(out.at);
+  solve_point(out);
   return out;
 }
 

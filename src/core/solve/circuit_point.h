@@ -13,6 +13,7 @@
 #include <set>
 
 #include "core/circuit/analysis.h"
+#include "core/circuit/shortfall.h"
 #include "core/circuit/what_if.h"
 #include "core/solve/case.h"
 
@@ -40,13 +41,15 @@ struct PointOptions {
 
 struct CircuitPoint {
   circuit::Case at;
-  circuit::State state;
+  circuit::State state;  ///< where the demand can not be met, of what is burnt then
+  std::optional<circuit::Shortfall> shortfall;
   std::vector<circuit::WhatIf> without_effect;  ///< what-ifs that change nothing here
 };
 
 /// The case alone, before it is solved: for a sweep.
 CircuitPoint circuit_point_case(const project::Project& project, const Case& wanted,
                                 const PointOptions& options, Sources& sources);
+void solve_point(CircuitPoint& point);
 CircuitPoint circuit_point(const project::Project& project, const Case& wanted, const PointOptions& options,
                            Sources& sources);
 

@@ -5,6 +5,7 @@
 
 #include <cmath>
 
+#include "core/circuit/shortfall.h"
 #include "support/circuits.h"
 
 namespace uadze::circuit {
@@ -63,10 +64,12 @@ TEST(Analysis, TheSweepIsTheSameAsItsPoints) {
   for (size_t i = 0; i < demands.size(); ++i) {
     Case one = c;
     one.at.demand = demands[i];
-    const State s = run(one);
-    EXPECT_NEAR(points[i].difference, s.rail_difference, 1e-3);
-    EXPECT_EQ(points[i].mode, s.regulator.mode);
-    EXPECT_EQ(points[i].mode == RegulatorMode::starved, demands[i] > points[i].available) << i;
+    const Met met = run_met(one);
+    EXPECT_NEAR(points[i].difference, met.state.rail_difference, 1e-2);
+    EXPECT_EQ(points[i].mode, met.state.regulator.mode);
+    // Injectors that are open all the time may pass less than the pumps could still bring.
+    const double burnt = met.shortfall ? met.shortfall->burnt : demands[i];
+    EXPECT_EQ(points[i].mode == RegulatorMode::starved, burnt > points[i].available) << i;
   }
 }
 

@@ -132,7 +132,7 @@ CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before, const
     if (!names.isEmpty() && !setup.surge)
       out.bare += " What follows holds only while the line still has fuel in it.";
   }
-  out.own->state = circuit::run(out.own->at);
+  solve::solve_point(*out.own);
   progress.check();
   out.capacity = circuit::capacity(out.own->at);
   progress.check();

@@ -1,0 +1,70 @@
+#include "core/circuit/shortfall.h"
+
+#include <algorithm>
+
+#include "core/base/root.h"
+#include "core/circuit/build.h"
+
+namespace uadze::circuit {
+namespace {
+
+bool is_met(const State& s) { return s.solution.converged && s.rail_difference > 0 && s.duty <= 1.0 + 1e-9; }
+
+Finding finding_of(const Shortfall& s) {
+  Finding out;
+  out.severity = Severity::error;
+  out.leg = {LegKind::rail, 0};
+  if (s.burnt > 0)
+    out.text = {
+        "Of {} that the engine asks for the injectors pass {}, open all the time at the pressure that is "
+        "left: the mixture is {} leaner than set. Less power, not this mixture, is safe.",
+        {{s.asked, Quantity::flow}, {s.burnt, Quantity::flow}, {s.leaner() - 1, Quantity::fraction}}};
+  else
+    out.text = {"The engine asks for {} and gets nothing: it does not run.", {{s.asked, Quantity::flow}}};
+  return out;
+}
+
+}  // namespace
+
+Met run_met(const Case& given, const State* start) {
+  State asked = run(given, start);
+  if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(asked)) return {std::move(asked), {}};
+  Case c = given;
+  c.at.mains_on = mains_running(given);
+  State last;
+  const State* from = nullptr;
+  // m3/s that the injectors could pass more than is asked of them.
+  const auto spare = [&](double q) {
+    c.at.demand = q;
+    last = run(c, from);
+    from = &last;
+    return last.solution.converged && last.rail_difference > 0 ? q / last.duty - q : -q;
+  };
+  Met out;
+  out.shortfall = Shortfall{.asked = given.at.demand,
+                            .burnt = 0.0,
+                            .at_any_pressure = asked.solution.converged && asked.rail_difference > 0};
+  const double least = 1e-6 * given.at.demand, at_least = spare(least);
+  if (at_least > 0) {
+    const double at_most = spare(given.at.demand);
+    out.shortfall->burnt = at_most >= 0
+                               ? given.at.demand
+                               : root_between(spare, least, given.at.demand, at_least, at_most, 1e-13).value;
+  }
+  c.at.demand = out.shortfall->burnt;
+  out.state = run(c);
+  std::vector<Finding> said;
+  // What the asked-for state says of the rail stands: it names the demand.
+  for (const Finding& f : asked.findings)
+    if (f.severity == Severity::error && said.empty()) said.push_back(f);
+  said.push_back(finding_of(*out.shortfall));
+  const auto known = [&](const Finding& f) {
+    return std::ranges::any_of(said, [&](const Finding& s) { return s.text.text == f.text.text; });
+  };
+  for (Finding& f : out.state.findings)
+    if (!known(f)) said.push_back(std::move(f));
+  out.state.findings = std::move(said);
+  return out;
+}
+
+}  // namespace uadze::circuit

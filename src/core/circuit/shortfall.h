@@ -1,0 +1,38 @@
+#pragma once
+// The circuit's state where the engine asks for more than can come: the injectors, open all the time, pass
+// what the pressure that is left gives them, and the mixture is leaner by what is missing.
+//
+//   find q <= demand:  q = sum over injectors of Q_i sqrt((p_rail,i(q) - p_manifold) / p_i)
+//
+// p_rail(q) is the network's own answer at that flow, and falls with it, so there is one such q. At q every
+// pressure, flow and current is one that can be; at the demand itself the equations end below no pressure at
+// all. Carburettors and high-pressure pumps are left as they are: their needle and piston are in the network.
+//
+// Example:
+//   circuit::Case c = test::plain_case();
+//   c.at.demand = 5e-3;                                          // m3/s: 18,000 L/h
+//   const circuit::Met met = circuit::run_met(c);
+//   EXPECT_LT(met.shortfall->burnt, met.shortfall->asked);
+//   EXPECT_NEAR(met.state.duty, 1.0, 1e-6);
+#include <optional>
+
+#include "core/circuit/circuit.h"
+
+namespace uadze::circuit {
+
+struct Shortfall {
+  double asked = 0.0, burnt = 0.0;  ///< m3/s
+  bool at_any_pressure = true;      ///< whether the demand could flow at all, however little pressure is left
+  /// The mixture's air ratio over the one that is set: 1.1 is 10 % leaner. Infinite if nothing is burnt.
+  double leaner() const { return asked / burnt; }
+};
+
+struct Met {
+  State state;
+  std::optional<Shortfall> shortfall;  ///< nothing: the engine gets what it asks for
+};
+
+/// As run(), but with what can be burnt where that is less than the demand; its findings say so first.
+Met run_met(const Case& c, const State* start = nullptr);
+
+}  // namespace uadze::circuit

@@ -1,0 +1,100 @@
+// More is asked for than can come: a state that can be, and what the engine then gets.
+#include "core/circuit/shortfall.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <random>
+
+#include "core/circuit/analysis.h"
+#include "core/circuit/what_if.h"
+#include "core/solve/circuit_point.h"
+#include "support/circuits.h"
+#include "support/demo.h"
+
+namespace uadze::circuit {
+namespace {
+
+/// Every figure of a state is one that a gauge could show.
+void expect_possible(const Met& met, const Case& c, const std::string& where) {
+  const State& s = met.state;
+  ASSERT_TRUE(s.solution.converged) << where;
+  for (double p : s.solution.pressure) EXPECT_GE(p, 0.0) << where;
+  for (const PartState& p : s.parts) {
+    EXPECT_GE(p.inlet, 0.0) << where << ", " << p.label;
+    EXPECT_GE(p.outlet, 0.0) << where << ", " << p.label;
+  }
+  EXPECT_LE(s.duty, 1.0 + 1e-6) << where;
+  EXPECT_GE(s.rail_difference, -1e-3) << where;
+  // The injectors' law, made apart from the code: what they pass at full duty and this pressure is what is
+  // burnt.
+  if (met.shortfall && met.shortfall->burnt > 0) {
+    const InjectorType& type = *find(c.catalogue->injectors, c.circuit.rail.injector);
+    double pass = 0;
+    for (const InjectorState& i : s.injectors) pass += type.flow * std::sqrt(i.difference / type.difference);
+    EXPECT_NEAR(pass / met.shortfall->burnt, 1.0, 1e-4) << where;
+  }
+}
+
+TEST(Shortfall, IsNoneWhereTheDemandIsMet) {
+  const Case c = test::plain_case();
+  const Met met = run_met(c);
+  EXPECT_FALSE(met.shortfall);
+  EXPECT_EQ(met.state.rail_difference, run(c).rail_difference);
+}
+
+TEST(Shortfall, OfTheDemosIsAStateThatCanBe) {
+  for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
+    const auto opened = test::demo(name);
+    Case c = solve::circuit_case(opened.project.setups[0], opened.sources->catalogue(opened.project));
+    if (run(c).injectors.empty()) continue;
+    double before = -1;
+    for (double factor : {1.5, 2.5, 4.0, 10.0, 100.0}) {
+      Case asked = c;
+      asked.at.demand *= factor;
+      const Met met = run_met(asked);
+      const std::string where = std::string(name) + " x " + std::to_string(factor);
+      expect_possible(met, asked, where);
+      if (!met.shortfall) continue;
+      EXPECT_LT(met.shortfall->burnt, asked.at.demand) << where;
+      EXPECT_FALSE(met.state.findings.empty()) << where;
+      // What is held open all the time gives the same, however much more is asked.
+      if (before > 0) {
+        EXPECT_NEAR(met.shortfall->burnt / before, 1, 1e-6) << where;
+      }
+      before = met.shortfall->burnt;
+    }
+    EXPECT_GT(before, 0) << name << ": a hundredfold is never met";
+  }
+}
+
+TEST(Shortfall, RandomBadDaysLeaveNoImpossibleFigure) {
+  std::mt19937 draw(11);
+  const auto opened = test::demo("ostrel-p4");
+  const Case usual = solve::circuit_case(opened.project.setups[0], opened.sources->catalogue(opened.project));
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<>(a, b)(draw); };
+  for (int k = 0; k < 40; ++k) {
+    Case c = usual;
+    c.at.demand *= between(0.1, 6);
+    c.at.supply = between(7, 15);
+    c.at.manifold = between(0.3e5, 3e5);
+    c.at.filter_load = between(0, 1);
+    for (WhatIf what : {WhatIf::main_dead, WhatIf::lift_dead, WhatIf::hot_fuel})
+      if (between(0, 1) < 0.3) apply(what, c);
+    expect_possible(run_met(c), c, std::to_string(k));
+  }
+}
+
+TEST(Shortfall, NothingComesFromADeadPump) {
+  Case c = test::plain_case();
+  c.at.mains_dead.assign(c.circuit.mains.size(), 1);
+  const Met met = run_met(c);
+  ASSERT_TRUE(met.shortfall);
+  EXPECT_LT(met.shortfall->burnt, 0.5 * met.shortfall->asked);
+  bool said = false;
+  for (const Finding& f : met.state.findings) said = said || f.severity == Severity::error;
+  EXPECT_TRUE(said);
+}
+
+}  // namespace
+}  // namespace uadze::circuit
