@@ -491,7 +491,7 @@ class CircuitStation : public StationView {
     for (const auto& f : s->findings) sayings << QString::fromStdString(f.text.in(w_.units()));
     for (const auto& l : bench_->capacity()->limits) {
       const QString text = QString::fromStdString(l.text.in(w_.units()));
-      sayings << (l.demand > 0 ? QString("From %1 of power on: %2")
+      sayings << (l.demand > 1e-7 ? QString("From %1 of power on: %2")
                                      .arg(w_.show(solve::power_at(*w_.setup(), l.demand, c->at.temperature),
                                                   Quantity::power),
                                           text)
