@@ -325,11 +325,7 @@ TEST_F(Editing, ANewProjectIsUsableFromItsFirstMoment) {
 /// As the application starts without a file: from nothing to a session's least fuel, by the window alone.
 TEST_F(Editing, AnOwnCarIsFinishedFromAnEmptyStart) {
   window.reset();
-  window = std::make_unique<MainWindow>();
-  workspace().runs.set_effort(effort(false));
-  window->show();
-  window->activateWindow();
-  ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+  start_window();
   auto* glass = window->findChild<SightGlass*>();
 
   window->show_station(Station::circuit);

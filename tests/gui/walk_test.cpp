@@ -21,12 +21,7 @@ class Walk : public WindowTest {
     before_ = QDir::currentPath();
     // Where a file dialog begins, as it does where the user started the program.
     QDir::setCurrent(QString::fromStdString((folder / "laps").string()));
-    window = std::make_unique<MainWindow>();
-    window->workspace().runs.set_effort(effort(false));
-    window->workspace().runs.set_draws({.risk = {}, .draws = 2000});
-    window->show();
-    window->activateWindow();
-    ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    start_window();
   }
   void TearDown() override {
     WindowTest::TearDown();

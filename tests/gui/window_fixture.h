@@ -35,6 +35,12 @@ class WindowTest : public ::testing::Test {
   void SetUp() override {
     whole_ ? copy_demo(folder) : copy_short_demo(folder);
     original = test::slurp(folder / project_);
+    start_window();
+    ASSERT_TRUE(window->open(path()));
+    settle();
+  }
+  /// As the application starts without a file.
+  void start_window() {
     window = std::make_unique<MainWindow>();
     // A coarse ladder: the tests look at the interface, and wait for it often.
     window->workspace().runs.set_effort(effort(false));
@@ -42,8 +48,6 @@ class WindowTest : public ::testing::Test {
     window->show();
     window->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
-    ASSERT_TRUE(window->open(path()));
-    settle();
   }
   static Runs::Effort effort(bool others) {
     return {.ladder = {.levels = 4, .resolution = 3e-3}, .band = false, .others = others, .points = 300};
