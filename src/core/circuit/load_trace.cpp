@@ -7,6 +7,7 @@
 
 #include "core/circuit/build.h"
 #include "core/circuit/heat.h"
+#include "core/circuit/shortfall.h"
 
 namespace uadze::circuit {
 namespace {
@@ -63,7 +64,8 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       if (s.on[k]) point.on |= 1u << k;
     }
     c.at.mains_on = s.on;
-    last = run(c, any ? &last : nullptr);
+    Met met = run_met(c, any ? &last : nullptr);
+    last = std::move(met.state);
     any = true;
     if (available_too) {
       const auto key = std::pair{point.on, static_cast<int>(c.at.manifold / 5e3)};
@@ -72,6 +74,13 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       point.available = known->second;
     }
     point.difference = last.rail_difference;
+    point.duty = last.duty;
+    // Open all the time and still not enough.
+    if (met.shortfall)
+      point.duty *= met.shortfall->burnt > 0 ? met.shortfall->asked / met.shortfall->burnt : 1e3;
+    point.overwhelmed = last.regulator.mode == RegulatorMode::overwhelmed;
+    for (size_t k = 0; k < mains.size(); ++k)
+      if (s.wanted[k] && !s.on[k]) point.spinning = static_cast<int>(k);
     point.inlet_margin = std::numeric_limits<double>::infinity();
     for (const PumpState& p : last.pumps) {
       point.current += p.current;

@@ -34,6 +34,9 @@ struct LoadPoint {
   double lift = 0.0, delivered = 0.0, back = 0.0, overflow = 0.0;  ///< m3/s
   double electric = 0.0, lift_electric = 0.0;                      ///< W, main pumps; lift pumps
   unsigned on = 0;                                                 ///< a bit for each main pump that delivers
+  int spinning = -1;         ///< main pump that is switched on and does not deliver yet; -1: none
+  double duty = 0.0;         ///< of the injectors, for the demand
+  bool overwhelmed = false;  ///< the return lets more back than the regulator can rule
 };
 
 /// A second pump that comes too late: what the pressure did meanwhile.

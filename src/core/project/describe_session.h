@@ -51,6 +51,9 @@ void describe(V& v, session::Session& s) {
   v.either({"laps", "laps", "Flying laps in all"}, {"duration_min", "or time", "Of a timed session"}, s.laps,
            1, 2000, s.duration, in_file::minute, {0, 2880, true});
   v.whole({"refuel_stops", "stops", "The laps are shared out over stops + 1 stints"}, s.refuel_stops, 0, 200);
+  v.number(
+      {"stop_time_s", "each takes", "Each stop, pit lane included: a timed session has fewer laps for them"},
+      s.stop_time, in_file::second, {0, 7200});
   v.whole({"formation_laps", "formation", "Before the first stint"}, s.formation_laps, 0, 20);
   v.whole({"out_laps", "out", "After each stop; before the first stint where it has no formation laps"},
           s.out_laps, 0, 20);
@@ -75,8 +78,9 @@ void describe(V& v, session::Session& s) {
       {"neutral_percent", "Neutralised laps",
        "Of a flying lap's consumption; counted on only without refuelling stops", false, "as all slow laps"},
       s.neutral_share, in_file::percent, share);
-  v.number({"neutral_time_percent", "Neutralised lap takes", "Of a flying lap's time"}, s.neutral_time,
-           in_file::percent, {100, 1000});
+  v.number({"neutral_time_percent", "Slow laps take",
+            "Of a flying lap's time: neutralised laps and all other slow ones"},
+           s.neutral_time, in_file::percent, {100, 1000});
   v.number({"sample_l", "sample", "To be left for the scrutineers"}, s.sample, in_file::litre, {0, 50});
   v.number({"gauge_error_l", "gauge error", "By which the gauge may read too much"}, s.gauge_error,
            in_file::litre, {0, 50});
@@ -89,6 +93,10 @@ void describe(V& v, session::Session& s) {
   v.optional_number(
       {"fuel_c", "Fuel temperature", "In this session; absent: the setup's", false, "the setup's"},
       s.temperature, in_file::celsius, {-40, 90});
+  v.optional_number({"fill_c", "Filled at",
+                     "Temperature of the fuel as it is put in: it expands until it runs; absent: as it runs",
+                     false, "as it runs"},
+                    s.fill_temperature, in_file::celsius, {-40, 90});
   v.number({"risk_percent", "Accepted risk",
             "Share of such sessions in which the fuel may turn out to be too little"},
            s.risk, in_file::percent, {0, 50, true});

@@ -100,11 +100,17 @@ void describe(V& v, starvation::SurgeTank& s) {
 
 template <class V>
 void describe(V& v, starvation::Limits& l) {
-  v.number({"pressure_percent", "Pressure difference under",
-            "Of the set one; at 75 % an injector gives 13 % less"},
-           l.pressure, in_file::percent, {0, 100});
-  v.number({"pressure_s", "for longer than", "Shorter dips are let pass"}, l.pressure_time, in_file::second,
+  v.number({"lean_percent", "Leaner than set by",
+            "By the injectors' law: 3 % is a pressure difference under 94 % of the set one"},
+           l.mixture.lean, in_file::percent, {0.1, 100});
+  v.number({"lean_s", "for longer than", "Shorter dips are let pass"}, l.mixture.time, in_file::second,
            {0, 10});
+  v.flag({"pressure_corrected", "Controller corrects for rail pressure",
+          "It keeps the mixture until the injectors are open all the time or the rail is at its least"},
+         l.mixture.corrected, "no", "yes");
+  v.number({"least_rail_kpa", "Correction ends at",
+            "Pressure difference under which the engine is not mapped; only where the controller corrects"},
+           l.mixture.least_rail, in_file::kilopascal, {0, 2000});
   v.number({"gas_percent", "Gas at the main pump over", "Share of gas in what it draws"}, l.gas,
            in_file::percent, {0, 100});
   v.number({"gas_s", "gas for longer than", "Shorter sips are let pass"}, l.gas_time, in_file::second,

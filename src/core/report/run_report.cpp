@@ -67,8 +67,9 @@ Json run_json(const solve::RunResult& result) {
           {"least_reserve_l", litres(run.least_reserve)},
           {"least_reserve_s", finite(run.least_seconds)},
           {"tightest", run.tightest_place},
-          {"pickups_bare", run.tightest_side},
-          {"least_rail_margin_kpa", run.least_margin / 1e3},
+          {"pickups_not_covered", run.tightest_side},
+          {"least_rail_margin_kpa", finite(run.least_margin / 1e3)},
+          {"circuit_faults", faults_json(result.ready->course)},
           {"volume", ledger_json(run.ledger)},
           {"events", events_json(run.events)}};
 }
@@ -83,7 +84,7 @@ std::string run_text(const solve::RunResult& result) {
   for (const auto& e : run.events)
     out +=
         fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase, e.cause.in());
-  return out;
+  return out + faults_text(result.ready->course);
 }
 
 std::string stint_csv(const solve::StintResult& result) {
@@ -162,6 +163,7 @@ Json map_summary_json(const solve::LapResult& lap) {
             {"clean_level_l", litres(lap.clean.level)},
             {"clean_level_exists", lap.clean.exists},
             {"starves_below_l", litres(lap.clean.unclean_below)},
+            {"circuit_faults", faults_json(lap.course)},
             {"corners", map_json(lap)}};
   if (lap.band) json["band"] = band_json(*lap.band);
   json["less_fuel_but_cleaner"] = Json::array();

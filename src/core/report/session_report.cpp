@@ -39,7 +39,7 @@ Json event_json(const starvation::Event& e) {
             {"end_m", e.end_distance},
             {"corner", e.place},
             {"phase", e.phase},
-            {"pickups_bare", e.side},
+            {"pickups_not_covered", e.side},
             {"missing_l", e.missing * 1e3}};
   if (e.kind == starvation::Trouble::gas)
     json["most_gas_percent"] = e.lowest * 100;
@@ -47,6 +47,34 @@ Json event_json(const starvation::Event& e) {
     json["least_difference_kpa"] = e.lowest / 1e3;
   json["cause"] = e.cause.in();
   return json;
+}
+
+Json faults_json(const starvation::Course& course) {
+  Json out = Json::array();
+  for (const auto& f : course.delivery->faults)
+    out.push_back({{"kind", name_of(f.kind)},
+                   {"severity", f.severity == Severity::error ? "error" : "warning"},
+                   {"times_a_lap", f.count},
+                   {"in_all_s", f.total},
+                   {"longest_s", f.longest},
+                   {"worst", starvation::worst_place(course, f)},
+                   {"worst_from_s", f.start},
+                   {"worst_to_s", f.end},
+                   {"difference_kpa", f.difference / 1e3},
+                   {"set_kpa", f.set / 1e3},
+                   {"leaner_percent", finite(f.leaner() * 100)},
+                   {"demand_l_h", f.demand * 3.6e6},
+                   {"text", f.text.in()}});
+  return out;
+}
+
+std::string faults_text(const starvation::Course& course) {
+  std::string out;
+  for (const auto& f : course.delivery->faults)
+    out +=
+        fmt::format("  {:<17} worst {}: {}\n", f.severity == Severity::error ? "CIRCUIT'S FAULT" : "circuit",
+                    starvation::worst_place(course, f), f.text.in());
+  return out;
 }
 
 Json map_json(const solve::LapResult& lap) {
@@ -143,10 +171,11 @@ Json session_json(const solve::SessionResult& r) {
       {"tightest",
        {{"corner", clean.at.tightest_place},
         {"distance_m", r.lap->course.lap->distance[clean.at.tightest]},
-        {"pickups_bare", clean.at.tightest_side},
+        {"pickups_not_covered", clean.at.tightest_side},
         {"least_reserve_l", clean.at.least_reserve * 1e3},
         {"least_reserve_s", finite(clean.at.least_seconds)},
-        {"least_rail_margin_kpa", clean.at.least_margin / 1e3}}},
+        {"least_rail_margin_kpa", finite(clean.at.least_margin / 1e3)}}},
+      {"circuit_faults", faults_json(r.lap->course)},
       {"laps_until_it_repeats", clean.at.laps},
       {"at_risk", risk_json(r)},
       {"events_just_below_clean_level", events},
@@ -195,6 +224,7 @@ std::string session_text(const solve::SessionResult& r, bool working) {
     if (clean.below.events.size() > shown)
       out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
   }
+  out += faults_text(r.lap->course);
   if (working)
     out += "\n" + render_text(r.working, {}, 2) + render_text(r.plan.bring_back_working, {}, 2) +
            render_text(r.plan.mass_working, {}, 2) + render_text(r.lap->reserve_working, {}, 2);

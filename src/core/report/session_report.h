@@ -19,6 +19,9 @@ Json finite(double value);
 
 Json derivation_json(const Derivation& derivation);
 Json event_json(const starvation::Event& event);
+/// The circuit's own faults along the lap, whatever is in the tank.
+Json faults_json(const starvation::Course& course);
+std::string faults_text(const starvation::Course& course);
 /// For each corner the level at which it begins to hurt.
 Json map_json(const solve::LapResult& lap);
 Json band_json(const starvation::ModelBand& band);

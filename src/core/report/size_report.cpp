@@ -45,9 +45,9 @@ Json surge_json(const sizing::SurgeSizing& z) {
           {"lift_l_h", z.lift * 3.6e6},
           {"lift_enough_l_h", finite(z.lift_enough * 3.6e6)},
           {"bridge_l", finite(z.bridge * 1e3)},
-          {"bare_s", z.bare_seconds},
-          {"bare_at", z.bare_place},
-          {"pickups_bare", z.bare_side},
+          {"not_covered_s", z.bare_seconds},
+          {"not_covered_at", z.bare_place},
+          {"pickups_not_covered", z.bare_side},
           {"says", z.text.in()},
           {"curves", curves}};
 }

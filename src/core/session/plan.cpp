@@ -16,9 +16,9 @@ double share(const Session& s, const std::optional<double>& own) { return own.va
 int laps_of(const Session& s, double lap_time) {
   if (s.laps) return *s.laps;
   if (!s.duration) return 1;
-  // Neutralised laps are part of the laps, but take their time.
+  // Neutralised laps are part of the laps, but take their time; stops take theirs.
   const double more = s.neutral_laps * (s.neutral_time - 1) * lap_time;
-  const double flying = std::max(*s.duration - more, lap_time);
+  const double flying = std::max(*s.duration - more - s.refuel_stops * s.stop_time, lap_time);
   return std::max(1, static_cast<int>(std::ceil(flying / lap_time - 1e-9)));
 }
 
@@ -63,7 +63,7 @@ Plan make_plan(const Session& s, const PlanInput& in) {
   plan.neutral_laps = s.refuel_stops == 0 ? std::min(s.neutral_laps, plan.stint_laps) : 0;
   const double worth = laps_worth(s, plan.stint_laps, first_stint(s));
   plan.slow_laps = worth - (plan.stint_laps - plan.neutral_laps);
-  plan.bring_back = in.clean_level + s.sample + s.gauge_error;
+  plan.bring_back = in.least_end + s.sample + s.gauge_error;
   plan.start = plan.bring_back + worth * plan.consumption;
   plan.start_mass = plan.start * in.density;
   plan.start_share = plan.start / in.tank_volume;
@@ -72,14 +72,15 @@ Plan make_plan(const Session& s, const PlanInput& in) {
   plan.fits = plan.start <= in.usable_volume * (1 + 1e-12);
 
   const std::string from = s.consumption_per_lap ? "measured, entered" : "the lap's fuel flow";
-  const Term clean{"V_clean", "clean level of the lap", in.clean_level, Quantity::volume, "starvation map"};
+  const Term clean{"V_end", "least left when the engine stops", in.least_end, Quantity::volume,
+                   "the stint marched down"};
   const Term sample{"V_sample", "fuel sample", s.sample, Quantity::volume, "entered"};
   const Term gauge{"V_gauge", "gauge error", s.gauge_error, Quantity::volume, "entered"};
   plan.start_working = {
       .name = "Least start fuel",
       .value = plan.start,
       .quantity = Quantity::volume,
-      .formula = "V_start = V_clean + (n + m) c + V_sample + V_gauge",
+      .formula = "V_start = V_end + (n + m) c + V_sample + V_gauge",
       .inputs = {clean,
                  {"n",
                   stints > 1 ? fmt::format("flying laps of the first of {} stints, the longest", stints)
@@ -102,15 +103,16 @@ Plan make_plan(const Session& s, const PlanInput& in) {
         {.name = "Flying laps in all",
          .value = static_cast<double>(plan.laps),
          .quantity = Quantity::count,
-         .formula = "N = T / t, rounded up: the lap that runs when time is up is finished",
-         .inputs = {{"T", "session", *s.duration, Quantity::duration, "entered"},
-                    {"t", "lap time", in.lap_time, Quantity::duration, "lap"},
-                    {"stops", "refuelling stops", static_cast<double>(s.refuel_stops), Quantity::count,
-                     "entered"}}});
+         .formula = "N = (T - stops t_stop) / t, rounded up: the lap that runs when time is up is finished",
+         .inputs = {
+             {"T", "session", *s.duration, Quantity::duration, "entered"},
+             {"t", "lap time", in.lap_time, Quantity::duration, "lap"},
+             {"stops", "refuelling stops", static_cast<double>(s.refuel_stops), Quantity::count, "entered"},
+             {"t_stop", "each takes", s.stop_time, Quantity::duration, "entered"}}});
   plan.bring_back_working = {.name = "Least fuel to bring back",
                              .value = plan.bring_back,
                              .quantity = Quantity::volume,
-                             .formula = "V_back = V_clean + V_sample + V_gauge",
+                             .formula = "V_back = V_end + V_sample + V_gauge",
                              .inputs = {clean, sample, gauge},
                              .source = "what must be left when the last lap ends"};
   const auto weighed = [&](const char* name, double mass, const char* symbol, const char* what,

@@ -1,8 +1,10 @@
 #pragma once
 // The least fuel for a session: what must be in the tank at the start, and what must come back.
 //
-//   start = clean level + flying laps + formation, out and in laps + sample + gauge error
-//   bring back = clean level + sample + gauge error
+//   start = least end + flying laps + formation, out and in laps + sample + gauge error
+//   bring back = least end + sample + gauge error
+//
+// The least end is what must be left when the engine stops (starvation/burn_down.h).
 //
 // All of it is fuel in the main tank, with surge tank and lines already full: their fuel is on top and is not
 // counted on.
@@ -10,7 +12,7 @@
 // Example:
 //   session::Session s{.lap = "dry", .laps = 10};
 //   s.sample = 1e-3;
-//   const session::PlanInput in{.clean_level = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
+//   const session::PlanInput in{.least_end = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
 //                               .tank_volume = 60e-3, .usable_volume = 57e-3};
 //   EXPECT_NEAR(make_plan(s, in).start, 30e-3, 1e-15);
 //   EXPECT_NEAR(make_plan(s, in).bring_back, 5e-3, 1e-15);
@@ -21,7 +23,7 @@
 namespace uadze::session {
 
 struct PlanInput {
-  double clean_level = 0.0;          ///< m3
+  double least_end = 0.0;            ///< m3, of a clean stint
   double consumption_per_lap = 0.0;  ///< m3, from the lap
   double lap_time = 0.0;             ///< s
   double density = 0.0;              ///< kg/m3
@@ -55,7 +57,7 @@ double dip_rounded_up(double dip, const UnitSystem& units);
 int dip_decimals(const UnitSystem& units);
 
 /// Laps of a session at a lap time (s): as entered, or those begun before the time is up, neutralised laps
-/// taking longer.
+/// taking longer and stops their time.
 int laps_of(const Session& session, double lap_time);
 
 /// Which of a session's stints: the first has the formation laps, the last the cool-down laps; each stop has

@@ -54,7 +54,7 @@ class Sampler {
     if (!laps && !s_.laps)
       out.laps = stint_of(in_.lap_time * std::max(1 + s_.scatter.lap_time * z(lap_time), 0.5));
     const double worth = laps_worth(s_, out.laps, place), usual_worth = laps_worth(s_, usual, place);
-    out.fixed = in_.clean_level + s_.sample + usual_worth * c_;
+    out.fixed = in_.least_end + s_.sample + usual_worth * c_;
     out.part[lap_time] = (worth - usual_worth) * c_;
     out.part[consumption] = worth * c_ * s_.scatter.consumption * z(consumption);
     out.part[laps_scatter] =
@@ -74,7 +74,7 @@ class Sampler {
     }
     return out;
   }
-  double burnt_fixed(const Outcome& o) const { return o.fixed - in_.clean_level - s_.sample; }
+  double burnt_fixed(const Outcome& o) const { return o.fixed - in_.least_end - s_.sample; }
 
   std::vector<Outcome> all(std::optional<int> laps, const StintPlace& place) const {
     std::vector<Outcome> out(static_cast<size_t>(draws_.count));
@@ -224,7 +224,7 @@ RuleCheck check_rule(double rule, const Session& s, const PlanInput& in, double 
   out.start =
       level + laps_worth(s, laps, first_stint(s)) * s.consumption_per_lap.value_or(in.consumption_per_lap);
   out.saved = (out.start - start) * in.density;
-  out.starves = level < in.clean_level;
+  out.starves = level < in.least_end;
   // The row at the rule's level or the next below it that starves.
   for (auto row = map.rows.rbegin(); out.starves && row != map.rows.rend(); ++row)
     if (row->level <= level + 1e-12 && !row->events.empty()) {
@@ -239,7 +239,7 @@ Derivation risk_working(const RiskPlan& plan, const PlanInput& in, const Plan& s
                .value = plan.start,
                .quantity = Quantity::volume,
                .formula =
-                   "V = least volume that at most the share r of the draws of (V_clean + n c + V_sample + "
+                   "V = least volume that at most the share r of the draws of (V_end + n c + V_sample + "
                    "V_gauge) exceed",
                .inputs = {{"r", "accepted risk", plan.risk, Quantity::fraction, "entered"},
                           {"draws", fmt::format("with the seed {}", plan.seed),

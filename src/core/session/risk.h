@@ -2,7 +2,7 @@
 // The least fuel for a session at a stated risk: what scatters is drawn many times, and the fuel is read
 // where only the stated share of the draws needs more.
 //
-//   need = clean level(g, damping, discharge, submergence) + laps worth x consumption + sample + gauge error
+//   need = least end(g, damping, discharge, submergence) + laps worth x consumption + sample + gauge error
 //
 // Drawn, all normal and independent: consumption of the session and of each lap, mean lap time of a timed
 // session (and with it the number of laps), grip, the model's other ranges (band.h; their ends stand for two
@@ -11,7 +11,7 @@
 //
 // Example:
 //   session::Session s{.lap = "dry", .laps = 10};
-//   const session::PlanInput in{.clean_level = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
+//   const session::PlanInput in{.least_end = 4e-3, .consumption_per_lap = 2.5e-3, .lap_time = 95, .density = 740,
 //                               .tank_volume = 60e-3, .usable_volume = 57e-3};
 //   const auto plan = plan_at_risk(s, in, nullptr, {.count = 2000, .seed = 1});
 //   EXPECT_GT(plan.start, 29e-3);                                // m3

@@ -59,6 +59,7 @@ struct Session {
   std::optional<int> laps;         ///< flying laps in all; or
   std::optional<double> duration;  ///< s, of a timed session: laps = the lap running when time is up included
   int refuel_stops = 0;            ///< the laps are shared out over stops + 1 stints
+  double stop_time = 0.0;          ///< s that each stop takes: a timed session has fewer laps for them
   int formation_laps = 0;
   int out_laps = 0;
   int in_laps = 0;
@@ -72,6 +73,7 @@ struct Session {
   std::optional<double> consumption_per_lap;  ///< m3, measured; else from the lap
   double grip = 1.0;                          ///< of the lap's accelerations: about 0.7 in the wet
   std::optional<double> temperature;          ///< K, of the fuel; else the setup's
+  std::optional<double> fill_temperature;     ///< K, of the fuel as it is put in; else as it runs
   double risk = 0.01;                         ///< of starving or being short, accepted for the session
   Scatter scatter;
   std::optional<double> rule;  ///< the team's rule of thumb: never under this share of the tank

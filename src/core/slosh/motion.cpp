@@ -26,6 +26,19 @@ void FuelMotion::begin(const Vec3& first) {
   planar_->settle(settle ? first : standing);
 }
 
+void FuelMotion::stand() {
+  const Vec3 standing = effective_gravity(Vec3::Zero());
+  pull_ = standing.norm();
+  if (planar_) {
+    planar_->settle(standing);
+    return;
+  }
+  fill_ = level_fill(*tank_, std::clamp(total(), 0.0, tank_->volume()));
+  settled_drawn_ = 0;
+  settled_.emplace(*tank_, fill_);
+  settled_->update(standing);
+}
+
 void FuelMotion::circulate(const Vec3& f, double dt) {
   pull_ = f.norm();
   if (!planar_ || options_.circulation.flow.empty() || tank_->spaces.size() < 2) return;

@@ -51,6 +51,9 @@ class FuelMotion {
 
   /// The fuel at rest: filled level, then settled under `first` if so asked.
   void begin(const Vec3& first);
+  /// The car has come to rest: each space stands level with what it holds now. By the settled model, which
+  /// holds its level while it is drawn from, the tank is level with what is left.
+  void stand();
   void move(const lap::ForceTrace& trace, double from, double to);
   /// One step under a constant f.
   void move(const Vec3& f, double dt);

@@ -1,5 +1,10 @@
 #include "core/solve/lap_result.h"
 
+#include <algorithm>
+
+#include "core/lap/manoeuvre.h"
+#include "core/session/schedule.h"
+#include "core/solve/circuit_point.h"
 #include "core/solve/setup.h"
 
 namespace uadze::solve {
@@ -13,6 +18,27 @@ size_t bytes_of(const LapResult& r) {
   for (const auto& row : r.map.rows)
     out += 512 + row.wet.size() * sizeof(float) * (4 + row.pickups.size()) +
            row.events.size() * (sizeof(starvation::Event) + 256);
+  return out;
+}
+
+/// Full load from rest, as hard as the lap's hardest push forward.
+std::shared_ptr<const starvation::Launch> launch_of(const project::Setup& setup, const LapCase& made,
+                                                    const project::Project& project, Sources& sources,
+                                                    Progress* progress) {
+  const lap::Lap& lap = made.lap->value;
+  const double push = *std::max_element(lap.longitudinal.begin(), lap.longitudinal.end()) / standard_gravity;
+  const double demand = *std::max_element(made.course.demand.begin(), made.course.demand.end());
+  if (!(push > 0.05)) return nullptr;
+  auto out = std::make_shared<starvation::Launch>();
+  out->car = made.car;
+  out->lap = lap::as_lap(lap::manoeuvre(lap::Manoeuvre::launch, {.strength = push}));
+  out->lap.throttle.assign(out->lap.size(), 1.0);
+  starvation::Course course{.lap = &out->lap, .corners = {}, .repeated = false};
+  course.demand.assign(out->lap.size(), demand);
+  if (setup.circuit)
+    course.delivery = std::make_shared<const starvation::Delivery>(starvation::circuit_delivery(
+        circuit_case(setup, sources.catalogue(project)), *out->car, out->lap, course.demand, 200, progress));
+  out->course = completed(std::move(course), *out->car);
   return out;
 }
 
@@ -39,6 +65,9 @@ LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sou
   out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
   out->map = starvation::starvation_map(*out->car, out->course, options.ladder, progress);
   out->clean = starvation::clean_level(*out->car, out->course, options.ladder, progress, &out->map);
+  out->fuel = fuel_of(setup);
+  out->launch = launch_of(setup, *made, project, sources, progress);
+  out->marched = std::make_shared<Kept<starvation::Marched>>(4u << 20);
   out->density = fluid::density_working(fuel_of(setup));
   out->clean_working = starvation::clean_level_working(*out->car, out->clean, options.ladder);
   out->reserve_working = starvation::reserve_working(*out->car, out->course, out->clean.at);
@@ -59,9 +88,9 @@ LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sou
 
 }  // namespace
 
-session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double clean_level,
+session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double least_end,
                               double consumption, double usable_volume) {
-  return {.clean_level = clean_level,
+  return {.least_end = least_end,
           .consumption_per_lap = consumption,
           .lap_time = lap.duration(),
           .density = car.fuel_density,
@@ -106,10 +135,15 @@ FirstAnswer first_answer(const project::Project& project, const Resolved& r, Sou
   out.surge = car.surge.has_value();
   out.by_circuit = made->course.delivery->by_circuit;
   const double consumption = starvation::consumption_per_lap(made->course.demand, made->lap->value);
+  // The tightest place of the last flying lap still has the fuel that is burnt after it.
+  const auto stint = session::longest_stint(*r.session, made->lap->value.duration());
+  const double hint = starvation::end_hint(made->course, stint, out.clean.level, out.clean.at.tightest_time);
+  const double least_end =
+      out.clean.exists ? std::max(hint, std::min(car.never_drawn.total(), out.clean.level)) : out.clean.level;
   out.risk = session::plan_at_risk(
-      *r.session, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr,
+      *r.session, plan_input(car, made->lap->value, least_end, consumption, out.usable_volume), nullptr,
       draws);
-  out.back = quick.at(std::min(out.risk.bring_back, out.tank_volume));
+  out.back = quick.at(std::min(std::max(out.risk.bring_back, out.clean.level), out.tank_volume));
   return out;
 }
 

@@ -14,6 +14,7 @@
 #include "core/session/risk.h"
 #include "core/solve/case.h"
 #include "core/starvation/band.h"
+#include "core/starvation/burn_down.h"
 #include "core/starvation/first_answer.h"
 
 namespace uadze::solve {
@@ -42,6 +43,9 @@ struct LapResult {
   starvation::CleanLevel clean;
   double consumption = 0.0;  ///< m3 a lap
   double usable_volume = 0.0;
+  fluid::Blend fuel;                                   ///< as it runs
+  std::shared_ptr<const starvation::Launch> launch;    ///< nothing: the lap's own demand is not known
+  std::shared_ptr<Kept<starvation::Marched>> marched;  ///< of the stints asked for so far
   Derivation density, clean_working, reserve_working, consumption_working;
 };
 using LapResultPtr = std::shared_ptr<const LapResult>;
@@ -51,7 +55,7 @@ LapResultPtr lap_result(const project::Project& project, const Resolved& resolve
                         const LapOptions& options = {}, Progress* progress = nullptr);
 
 /// What a session's plan needs of a lap, fine or about.
-session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double clean_level,
+session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double least_end,
                               double consumption, double usable_volume);
 
 /// The clean level about, on a lap thinned and a circuit solved at few moments.

@@ -1,9 +1,42 @@
 #include "core/solve/plan.h"
 
+#include "core/session/schedule.h"
+
 namespace uadze::solve {
 
+std::vector<std::vector<starvation::Pace>> stints_of(const LapResult& lap, const session::Session& s) {
+  const double time = lap.lap->value.duration();
+  std::vector<std::vector<starvation::Pace>> out{session::longest_stint(s, time)};
+  if (s.refuel_stops > 0)
+    out.push_back(session::schedule(s, session::laps_of(s, time) / (s.refuel_stops + 1), {false, true}));
+  return out;
+}
+
+starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& s, Progress* progress) {
+  starvation::LeastEnd out;
+  if (!lap.clean.exists) {
+    out.end = out.starves = lap.clean.level;
+    return out;
+  }
+  const size_t worst = lap.clean.below.clean() ? lap.clean.at.tightest : lap.clean.below.tightest;
+  const double factor = s.consumption_per_lap ? *s.consumption_per_lap / lap.consumption : 1.0;
+  for (const auto& stint : stints_of(lap, s)) {
+    starvation::Course course = lap.course;
+    for (double& q : course.demand) q *= factor;
+    const starvation::LeastEnd found = starvation::least_end(
+        *lap.car, course, stint, lap.clean.level,
+        {.launch = lap.launch.get(),
+         .hint = starvation::end_hint(course, stint, lap.clean.level, lap.lap->value.time[worst]),
+         .reserve = lap.clean.at.reserve.front(),
+         .kept = lap.marched.get(),
+         .progress = progress});
+    if (found.end >= out.end) out = found;
+  }
+  return out;
+}
+
 SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
-                           const DrawOptions& options) {
+                           const DrawOptions& options, Progress* progress) {
   SessionResult out;
   out.setup = lap->setup;
   out.session = session.name;
@@ -11,9 +44,10 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
   session::Session s = session;
   if (options.risk) s.risk = *options.risk;
   out.entered = s;
+  out.end = least_end_of(*lap, s, progress);
   // On the test bench the minute that was run stands for any time.
   const session::PlanInput in =
-      plan_input(*lap->car, lap->lap->value, lap->clean.level, lap->consumption, lap->usable_volume);
+      plan_input(*lap->car, lap->lap->value, out.end.end, lap->consumption, lap->usable_volume);
   const session::Draws draws{options.draws, options.seed};
   const starvation::ModelBand* band = lap->band ? &*lap->band : nullptr;
   out.plan = session::make_plan(s, in);
@@ -23,7 +57,23 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
   out.back_reads = session::readings(lap->parts, *lap->car->tank, out.risk.bring_back);
   if (s.rule) out.rule = session::check_rule(*s.rule, s, in, out.risk.start, lap->map);
   out.working = session::risk_working(out.risk, in, out.plan);
+  if (lap->clean.exists)
+    out.working.steps.push_back(starvation::least_end_working(*lap->car, out.end, lap->clean.level));
   out.working.steps.push_back(lap->clean_working);
+  if (s.fill_temperature) {
+    const double cold = fluid::liquid(lap->fuel, *s.fill_temperature).density, warm = lap->car->fuel_density;
+    out.filled = {*s.fill_temperature, out.risk.start * warm / cold, lap->usable_volume * warm / cold};
+    out.working.steps.push_back(
+        {.name = "Put in, as warm as it is then",
+         .value = out.filled->start,
+         .quantity = Quantity::volume,
+         .formula = "V_fill = V_start rho_run / rho_fill; at most V_usable rho_run / rho_fill",
+         .inputs = {{"V_start", "least start fuel at the risk", out.risk.start, Quantity::volume, "computed"},
+                    {"V_usable", "may be filled", lap->usable_volume, Quantity::volume, "entered"},
+                    {"rho_run", "density as it runs", warm, Quantity::density, "computed"},
+                    {"rho_fill", "density as it is put in", cold, Quantity::density, "computed"}},
+         .source = "as much mass; the fuel expands from one temperature to the other"});
+  }
   if (!session.consumption_per_lap) out.working.steps.push_back(lap->consumption_working);
   for (Derivation* mass : {&out.plan.mass_working, &out.plan.bring_back_mass_working})
     mass->steps.push_back(lap->density);
@@ -40,7 +90,8 @@ std::vector<SessionResult> plan(const project::Project& project, const Case& wan
   for (const session::Session& s : project.sessions) {
     if (!wanted.session.empty() && s.name != wanted.session) continue;
     const Resolved r = resolve(project, {.setup = wanted.setup, .session = s.name});
-    out.push_back(plan_session(lap_result(project, r, sources, options.lap, progress), s, options.draws));
+    out.push_back(
+        plan_session(lap_result(project, r, sources, options.lap, progress), s, options.draws, progress));
   }
   return out;
 }
@@ -57,7 +108,9 @@ std::vector<SessionResult> compare(const project::Project& project, const Case& 
 
 starvation::LevelRun run_at_back(const SessionResult& session, Progress* progress) {
   const LapResult& lap = *session.lap;
-  return run_level(*lap.car, lap.course, std::min(session.risk.bring_back, lap.car->tank->volume()),
+  // The last lap only ends with what is brought back: held steady, no less than the clean level.
+  return run_level(*lap.car, lap.course,
+                   std::min(std::max(session.risk.bring_back, lap.clean.level), lap.car->tank->volume()),
                    {.progress = progress});
 }
 

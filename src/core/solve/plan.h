@@ -22,6 +22,14 @@ struct SessionResult {
   session::Plan plan;      ///< the sum, without scatter
   session::RiskPlan risk;  ///< at the session's risk
   session::Readings start_reads, back_reads;
+  starvation::LeastEnd end;  ///< of the stint that must leave most
+  /// What is put in where the fuel is filled at another temperature: as much mass.
+  struct Filled {
+    double temperature = 0.0;  ///< K
+    double start = 0.0;        ///< m3 there, of the fuel to start with
+    double limit = 0.0;        ///< m3 there that may be filled, so that it does not run over when it is warm
+  };
+  std::optional<Filled> filled;
   std::optional<session::RuleCheck> rule;
   std::vector<session::StintPlan> stints;
   Derivation working;  ///< of the least start fuel, with the steps below it
@@ -34,7 +42,14 @@ struct DrawOptions {
 };
 
 SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
-                           const DrawOptions& options = {});
+                           const DrawOptions& options = {}, Progress* progress = nullptr);
+
+/// The least fuel at the end of the session's stints; kept with the lap. Where no level of the lap is clean
+/// it is the whole tank.
+starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& session,
+                                  Progress* progress = nullptr);
+/// The stints of a session as they are driven: the first, and the last where it is another.
+std::vector<std::vector<starvation::Pace>> stints_of(const LapResult& lap, const session::Session& session);
 
 struct PlanOptions {
   LapOptions lap;

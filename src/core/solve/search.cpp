@@ -1,5 +1,8 @@
 #include "core/solve/search.h"
 
+#include "core/session/schedule.h"
+#include "core/starvation/burn_down.h"
+
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
@@ -153,8 +156,15 @@ void evaluate(Alternative& a, const project::Project& project, Resolved r, Sourc
     const starvation::LevelRun at = run_level(car, course, a.clean_level, {.progress = progress});
     a.exists = at.clean();
     a.tightest = at.tightest_place;
+    const auto stint = session::longest_stint(*r.session, course.lap->duration());
+    const starvation::BurnOptions burn{
+        .hint = starvation::end_hint(course, stint, a.clean_level, course.lap->time[at.tightest]),
+        .reserve = at.reserve.front(),
+        .progress = progress};
+    const double end =
+        a.exists ? starvation::least_end(car, course, stint, a.clean_level, burn, 0.1e-3).end : a.clean_level;
     const session::Plan plan =
-        session::make_plan(*r.session, plan_input(car, *course.lap, a.clean_level,
+        session::make_plan(*r.session, plan_input(car, *course.lap, end,
                                                   starvation::consumption_per_lap(course.demand, *course.lap),
                                                   a.setup.tank.usable_share * car.tank->volume()));
     const auto catalogue = sources.catalogue(project);

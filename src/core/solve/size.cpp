@@ -54,7 +54,10 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
     how.points = options.points;
     const LapResultPtr lap = lap_result(project, chosen, sources, how, progress);
     level = lap->clean.level;
-    if (chosen.session) level = plan_session(lap, *chosen.session, options.plan.draws).risk.bring_back;
+    // Held steady, the level is never under the lap's clean one: the last lap only ends there.
+    if (chosen.session)
+      level =
+          std::max(level, plan_session(lap, *chosen.session, options.plan.draws, progress).risk.bring_back);
     level = std::min(level, tank.volume());
   }
   const ContentKey key = key_of(project, laps, level, options, sources);

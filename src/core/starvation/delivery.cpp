@@ -70,6 +70,8 @@ Delivery circuit_delivery(const circuit::Case& c, const FuelSystem& car, const l
   out.fed =
       spread(run.points, lap.time, [](const circuit::LoadPoint& p) { return std::max(p.difference, 0.0); });
   out.set = spread(run.points, lap.time, [](const circuit::LoadPoint& p) { return std::max(p.set, 1.0); });
+  out.duty = spread(run.points, lap.time, [](const circuit::LoadPoint& p) { return p.duty; });
+  out.faults = circuit::lap_faults(c, run, car.limits.mixture);
   const fluid::Liquid liquid = fluid::liquid(c.fuel, c.at.temperature);
   const circuit::HeatPlace& place = c.circuit.heat;
   out.heat = {.loop = place.engine_bay,

@@ -13,7 +13,7 @@
 //   EXPECT_EQ(delivery.lift[0][7], 4e-5);
 //   EXPECT_FALSE(delivery.by_circuit);
 #include "core/circuit/heat.h"
-#include "core/circuit/load_trace.h"
+#include "core/circuit/lap_faults.h"
 #include "core/starvation/fuel_system.h"
 
 namespace uadze::starvation {
@@ -23,7 +23,9 @@ struct Delivery {
   std::vector<std::vector<double>> lift;  ///< m3/s, of each lift pump of the car
   std::vector<double> main;               ///< m3/s through the main pumps
   std::vector<double> fed, set;           ///< Pa across the injectors: as they are fed, as they should be
+  std::vector<double> duty;               ///< of the injectors for the demand; empty: unknown
   bool by_circuit = false;
+  std::vector<circuit::LapFault> faults;  ///< of the circuit with every pickup covered
   circuit::HeatBalance heat;
   double vapour_margin = 0.0;  ///< Pa, least at a main pump's inlet; 0 without a circuit
 };

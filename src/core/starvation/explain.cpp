@@ -68,8 +68,7 @@ class Explainer {
 
   Phrase circuit_cause(size_t at) const {
     size_t worst = at;
-    for (size_t k = at; k < lap_.size() && run_.rail[k] < car_.limits.pressure * course_.delivery->set[k];
-         ++k)
+    for (size_t k = at; k < lap_.size() && run_.rail[k] < course_.limit[k]; ++k)
       if (run_.rail[k] < run_.rail[worst]) worst = k;
     return {
         "the circuit holds only {} of {} across the injectors at {}, with no gas in it: see what limits it "
@@ -126,7 +125,7 @@ class Explainer {
     if (car_.surge && course_.repeated && supplied < wanted * (1 - 1e-3))
       return brings_less(
           "over the lap the pickups bring", "{2}", {supplied, wanted}, Quantity::volume,
-          " (" + bare_pickups(car_, run_.coverage, bare->worst) + " bare at times), so " + empty);
+          " (" + bare_pickups(car_, run_.coverage, bare->worst) + " not covered at times), so " + empty);
     const std::string names = bare_pickups(car_, run_.coverage, bare->worst);
     if (bare->seconds > 0.98 * lap_.duration())
       return {names + " never wholly covered on the lap; " + empty, {}};
@@ -139,8 +138,9 @@ class Explainer {
         tail = "; the lift pumps had not made good the stretch " +
                lap::at_place(course_.corners, lap_.distance[earlier->worst]);
     }
-    return {names + " bare for {} " + lap::at_place(course_.corners, lap_.distance[bare->worst]) + " (" +
-                manner(bare->worst) + "), " + empty + tail,
+    return {names + " " + uncovered_word(bare->least) + " for {} " +
+                lap::at_place(course_.corners, lap_.distance[bare->worst]) + " (" + manner(bare->worst) +
+                "), " + empty + tail,
             {{bare->seconds, Quantity::duration}}};
   }
 
@@ -151,6 +151,15 @@ class Explainer {
 };
 
 }  // namespace
+
+std::string worst_place(const Course& course, const circuit::LapFault& fault) {
+  const lap::Lap& lap = *course.lap;
+  const size_t at = lap.index_at(std::max(fault.start, lap.time.front()));
+  return lap::at_place(course.corners, lap.distance[at]) + " (" +
+         lap::driving_phase(course.corners, lap, at) + ")";
+}
+
+std::string uncovered_word(double share) { return share < 0.02 ? "bare" : "part covered"; }
 
 std::string bare_pickups(const FuelSystem& car, const Coverage& cover, size_t i, double below) {
   std::string names;
@@ -177,6 +186,7 @@ std::optional<BareStretch> bare_before(const Coverage& cover, const Course& cour
       out.end = (out.end + 1) % n, ++length;
     for (size_t j = 0; j < length; ++j)
       if (const size_t at = (out.start + j) % n; least[at] < least[out.worst]) out.worst = at;
+    out.least = least[out.worst];
     // The last sample and the first are the same moment.
     out.seconds = out.start <= out.end ? time[out.end] - time[out.start]
                                        : time.back() - time[out.start] + time[out.end] - time.front();

@@ -48,8 +48,10 @@ QuickLap::QuickLap(const FuelSystem& car, const Course& course) : car_(car), cou
   Delivery delivery = *course.delivery;
   for (auto& lift : delivery.lift) lift = thin(lift);
   for (auto* values : {&delivery.main, &delivery.fed, &delivery.set}) *values = thin(*values);
+  if (!delivery.duty.empty()) delivery.duty = thin(delivery.duty);
   course_.delivery = std::make_shared<const Delivery>(std::move(delivery));
   course_.reach = course_reach(car_, course_);
+  course_.limit = course_limit(car_, course_);
 }
 
 LapFigures QuickLap::at(double level) const {

@@ -99,8 +99,10 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
     const double unreached = car.surge ? course.reach[i].bare : 0.0;
     const double within = std::max(run.reserve[i] - unreached, 0.0);
     run.least_reserve = std::min(run.least_reserve, within);
-    const double margin = run.rail[i] - car.limits.pressure * course.delivery->set[i];
-    if (margin < run.least_margin) run.least_margin = margin, run.margin_at = i;
+    // Where the circuit itself is at its end its fault is told (lap_faults), not a margin.
+    const double margin = run.rail[i] - course.limit[i];
+    if (margin < run.least_margin && (margin < 0 || !circuit_limits(car, course, i)))
+      run.least_margin = margin, run.margin_at = i;
     const double net = run.draw[i] - run.supply[i];
     if (net <= 1e-12) continue;
     if (const double seconds = within / net; seconds < run.least_seconds)

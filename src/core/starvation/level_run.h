@@ -33,6 +33,12 @@ struct Event {
   Phrase cause;         ///< a sentence
 };
 
+/// Where a circuit's fault along the lap is worst: "in Weir Hairpin (exit)".
+std::string worst_place(const Course& course, const circuit::LapFault& fault);
+
+/// "bare": no fuel at the pickup; "part covered" where some is.
+std::string uncovered_word(double share);
+
 /// What the pickups see.
 struct Coverage {
   /// [pickup][sample], 0..1: share of fuel in what it draws (tank/pickup.h: wet, and deep enough for its
@@ -62,8 +68,10 @@ struct LevelRun {
   double least_seconds = 0.0;
   size_t tightest = 0;  ///< sample at which the reserve is least in seconds
   std::string tightest_place;
-  std::string tightest_side;           ///< the pickups bare before it, or ""
-  double least_margin = 0.0;           ///< Pa of pressure difference over its limit, the least
+  std::string tightest_side;  ///< the pickups bare before it, or ""
+  /// Pa of pressure difference over its limit, the least of where the circuit itself is not at its end;
+  /// infinite if it is so throughout
+  double least_margin = 0.0;
   size_t margin_at = 0;                ///< sample of it
   std::vector<slosh::Instant> motion;  ///< the fuel at each sample; empty unless it was asked for
   bool clean() const { return events.empty(); }
@@ -95,11 +103,12 @@ void adopt(LevelRun& run, LapTrace&& trace);
 std::vector<Event> explain(const FuelSystem& car, const Course& course, const LevelRun& run,
                            const std::vector<LeanStretch>& stretches);
 
-/// Sample at which the stretch with a bare pickup began that ended at or went on at sample i (looking back,
-/// round the lap if it repeats); nothing if all were covered throughout.
+/// Sample at which the stretch with a pickup not wholly covered began that ended at or went on at sample i
+/// (looking back, round the lap if it repeats); nothing if all were covered throughout.
 struct BareStretch {
   size_t start = 0, worst = 0, end = 0;  ///< samples; over the start line the end is before the start
   double seconds = 0.0;
+  double least = 0.0;  ///< share of fuel in what the least covered pickup draws, at worst
 };
 std::optional<BareStretch> bare_before(const Coverage& cover, const Course& course, size_t i);
 

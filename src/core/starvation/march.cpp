@@ -27,6 +27,12 @@ int parts_of(double step, double longest) {
   return std::max(1, static_cast<int>(std::ceil(step / longest - 1e-6)));
 }
 
+/// Pa across the injectors that the mixture asks for.
+double wished(const FuelSystem& car, const Delivery& delivery, size_t i) {
+  return car.limits.mixture.least(delivery.set[i], delivery.fed[i],
+                                  delivery.duty.empty() ? 0.0 : delivery.duty[i]);
+}
+
 /// m3/s that leave the reserve while there is fuel.
 double wanted_from(const FuelSystem& car, const Course& course, size_t i) {
   const double main = std::max(course.delivery->main[i], course.demand[i]);
@@ -47,6 +53,34 @@ std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course
   return out;
 }
 
+std::vector<double> course_limit(const FuelSystem& car, const Course& course) {
+  const lap::Lap& lap = *course.lap;
+  const Delivery& delivery = *course.delivery;
+  // With every pickup covered: gas nowhere, the surge tank never empty.
+  ChainOptions options = chain_options(car);
+  options.bottomless = true;
+  SupplyChain chain(options, delivery.fed.front());
+  std::vector<double> covered(lap.size(), delivery.fed.front());
+  for (size_t i = 0; i + 1 < lap.size(); ++i) {
+    const double step = lap.time[i + 1] - lap.time[i];
+    const int parts = parts_of(step, MarchOptions{}.longest_part);
+    for (int k = 0; k < parts; ++k) {
+      ChainStep s = step_at(course, i, (k + 0.5) / parts, step / parts);
+      s.fuel = std::max(s.main, s.demand) * s.time;
+      chain.step(s);
+      covered[i] = std::min(covered[i], chain.difference());
+      covered[i + 1] = k == 0 ? chain.difference() : std::min(covered[i + 1], chain.difference());
+    }
+  }
+  std::vector<double> out(lap.size());
+  for (size_t i = 0; i < out.size(); ++i) out[i] = std::min(wished(car, delivery, i), 0.99 * covered[i]);
+  return out;
+}
+
+bool circuit_limits(const FuelSystem& car, const Course& course, size_t i) {
+  return course.limit[i] < wished(car, *course.delivery, i);
+}
+
 Course completed(Course course, const FuelSystem& car) {
   const lap::Lap& lap = *course.lap;
   if (course.repeated && lap.duration() < shortest_lap)
@@ -65,6 +99,7 @@ Course completed(Course course, const FuelSystem& car) {
   if (!course.delivery)
     course.delivery = std::make_shared<const Delivery>(constant_delivery(car, course.demand));
   if (course.reach.empty()) course.reach = course_reach(car, course);
+  if (course.limit.empty()) course.limit = course_limit(car, course);
   return course;
 }
 
@@ -73,11 +108,11 @@ Course completed(Course course, const FuelSystem& car) {
 bool LimitMonitor::counts(int kind) const {
   const double length = open_[static_cast<size_t>(kind)].end - open_[static_cast<size_t>(kind)].start;
   return is_open_[static_cast<size_t>(kind)] &&
-         length > (kind == 0 ? limits_.pressure_time : limits_.gas_time);
+         length > (kind == 0 ? limits_.mixture.time : limits_.gas_time);
 }
 
-void LimitMonitor::see(double from, double to, double difference, double set, double gas, double missing) {
-  const double after = difference - limits_.pressure * set;
+void LimitMonitor::see(double from, double to, double difference, double limit, double gas, double missing) {
+  const double after = difference - limit;
   // Where the limit is crossed within the step, the pressure taken as straight.
   const double cross = before_ != after ? std::clamp(before_ / (before_ - after), 0.0, 1.0) : 0.0;
   const double crossing = from + cross * (to - from);
@@ -213,6 +248,14 @@ void Marcher::enter() {
   }
 }
 
+void Marcher::go_on(const Course& course) {
+  if (&course != course_) {
+    course_ = &course;
+    forces_ = lap::force_trace(*course.lap);
+  }
+  if (!course.repeated) fuel_.stand();
+}
+
 void Marcher::set_surge(double volume) {
   double out = chain_.shift_surge(volume);
   if (out < 0) out += fuel_.take(static_cast<size_t>(std::max(car_->return_space, 0)), -out);
@@ -263,8 +306,11 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
   if (options_.heat)
     for (auto* v : {&trace.tank_heat, &trace.surge_heat}) v->resize(n);
   if (trace.motion) trace.motion->clear();
-  monitor_.next_lap(lap.duration());
-  if (car_->model == slosh::Model::settled) fuel_.move(forces_.at(lap.time.front()), 0.0);
+  monitor_.next_lap(std::exchange(lap_before_, lap.duration()));
+  if (car_->model == slosh::Model::settled) {
+    fuel_.stand();
+    fuel_.move(forces_.at(lap.time.front()), 0.0);
+  }
   // The first sample's coverage, without a step.
   double supply = 0;
   const auto look = [&](const std::vector<size_t>& pickups, double flow) {
@@ -300,8 +346,9 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
       move_across(dt);
       give_back(back + (options_.hold ? used : 0.0));
       if (options_.hold) replaced_ += used;
-      const double set = delivery.set[i] + (delivery.set[i + 1] - delivery.set[i]) * u;
-      monitor_.see(from, from + dt, chain_.difference(), set, chain_.gas_drawn(), chain_.missing() - missing);
+      monitor_.see(from, from + dt, chain_.difference(),
+                   std::lerp(course_->limit[i], course_->limit[i + 1], u), chain_.gas_drawn(),
+                   chain_.missing() - missing);
       trace.fuel[i] += in.fuel;
       trace.vapour[i] += in.gas;
       in.fuel /= dt;
@@ -391,9 +438,8 @@ bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace
         s.fuel = trace.fuel[i] / parts;
         s.gas = trace.vapour[i] / parts;
         chain.step(s);
-        const double set =
-            course.delivery->set[i] + (course.delivery->set[i + 1] - course.delivery->set[i]) * u;
-        monitor.see(from, from + dt, chain.difference(), set, chain.gas_drawn(), 0.0);
+        monitor.see(from, from + dt, chain.difference(), std::lerp(course.limit[i], course.limit[i + 1], u),
+                    chain.gas_drawn(), 0.0);
       }
       if (!monitor.quiet()) return false;
     }

@@ -34,13 +34,22 @@ struct Course {
   std::vector<double> demand;                ///< m3/s, the engine's, at each sample
   std::shared_ptr<const Delivery> delivery;  ///< nothing: the constants entered
   std::vector<SurgeReach> reach;             ///< of the surge tank, at each sample; empty: found by the run
+  /// Pa across the injectors, at each sample, under which low fuel makes it too lean. Where the circuit with
+  /// every pickup covered is under its limit already, that is a fault of the circuit (circuit/lap_faults.h)
+  /// and only what is worse by a hundredth counts.
+  std::vector<double> limit;
 };
 
 /// What the surge tank's pickup can not reach, at each sample; empty without a surge tank.
 std::vector<SurgeReach> course_reach(const FuelSystem& car, const Course& course);
 
-/// Course with delivery and reach in place. Throws InputError for a lap without demand, and for a repeated
-/// lap that is over before the fuel has swung (`shortest_lap`).
+/// The limit of a course with delivery and reach in place.
+std::vector<double> course_limit(const FuelSystem& car, const Course& course);
+/// Whether at sample i the limit is what the circuit gives, not what the mixture asks for.
+bool circuit_limits(const FuelSystem& car, const Course& course, size_t i);
+
+/// Course with delivery, reach and limit in place. Throws InputError for a lap without demand, and for a
+/// repeated lap that is over before the fuel has swung (`shortest_lap`).
 Course completed(Course course, const FuelSystem& car);
 inline constexpr double shortest_lap = 5.0;  ///< s
 
@@ -58,8 +67,9 @@ struct LeanStretch {
 class LimitMonitor {
  public:
   explicit LimitMonitor(const Limits& limits) : limits_(limits) {}
-  /// From `from` to `to` (s): the difference came to `difference` of `set`, the main pump drew `gas`.
-  void see(double from, double to, double difference, double set, double gas, double missing);
+  /// From `from` to `to` (s): the difference came to `difference`, the limit to `limit` (Pa), the main pump
+  /// drew `gas`.
+  void see(double from, double to, double difference, double limit, double gas, double missing);
   /// A new lap begins: times go back by `duration`, what is open goes on.
   void next_lap(double duration);
   /// Those of this lap, the open ones as far as they have gone.
@@ -112,6 +122,8 @@ class Marcher {
 
   /// Comes to the start over the lap's last seconds, with the surge tank kept full; from rest: nothing.
   void enter();
+  /// The next lap is of another course, which must outlive this; a run from rest begins it standing level.
+  void go_on(const Course& course);
   /// One lap. Stops early at the first trouble if so asked; true if it went to the end.
   bool lap(LapTrace& trace, bool stop_at_trouble = false);
   std::vector<LeanStretch> stretches() const { return monitor_.stretches(); }
@@ -143,7 +155,7 @@ class Marcher {
   std::vector<std::vector<size_t>> lift_pickups_;
   std::vector<size_t> engine_pickups_;
   std::vector<double> wet_;
-  double spill_ = 0.0, replaced_ = 0.0, start_ = 0.0;
+  double spill_ = 0.0, replaced_ = 0.0, start_ = 0.0, lap_before_ = 0.0;
   circuit::Temperatures temperatures_;
 };
 

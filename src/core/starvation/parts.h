@@ -10,7 +10,7 @@
 #include <string>
 
 #include "core/base/vector.h"
-#include "core/circuit/parts.h"
+#include "core/circuit/lap_faults.h"
 
 namespace uadze::starvation {
 
@@ -70,8 +70,7 @@ struct NeverDrawn {
 
 /// When it counts as starvation: either for longer than its time.
 struct Limits {
-  double pressure = 0.75;      ///< of the set pressure difference: an injector then gives 13 % less
-  double pressure_time = 0.1;  ///< s
+  circuit::LeanLimit mixture;  ///< of what low fuel makes lean (Course::limit)
   double gas = 0.5;            ///< share of gas at the main pump
   double gas_time = 0.5;       ///< s
   double compliance = 0.0;     ///< m3/Pa of rail and hoses; 0: by what line and filter hold

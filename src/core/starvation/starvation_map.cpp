@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <cmath>
 
 #include "core/base/root.h"
 #include "core/starvation/never_drawn.h"
@@ -82,7 +83,7 @@ Anomaly anomaly(const FuelSystem& car, const Course& course, double low, double 
   const bool moved = !shorter || !longer || shorter->start != longer->start;
   out.text = {
       "With {} the lap is clean though it starves with {}: " + lap::in_words(starving.tightest_place) +
-          " the pickups are bare for {} instead of {}" +
+          " the pickups are not covered for {} instead of {}" +
           (moved ? ", as a smaller body of fuel swings with another period and comes back at another moment"
                  : "") +
           ". Less fuel is not safer: this level is not used.",
@@ -157,9 +158,14 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
            {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
            {"V_never", "what never comes out", car.never_drawn.total(), Quantity::volume, "see below"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
-           {"p_limit", "least pressure difference, of the one set", car.limits.pressure, Quantity::fraction,
-            "entered"},
-           {"t_limit", "for longer than", car.limits.pressure_time, Quantity::duration, "entered"},
+           {"x_limit", "leaner than set by", car.limits.mixture.lean, Quantity::fraction, "entered"},
+           {"p_limit",
+            car.limits.mixture.corrected
+                ? "of the difference at which the injectors are open all the time: 1 / (1 + x)^2"
+                : "of the pressure difference set: 1 / (1 + x)^2",
+            1 / std::pow(1 + car.limits.mixture.lean, 2), Quantity::fraction,
+            "injectors' law; no more than the lap gives with every pickup covered"},
+           {"t_limit", "for longer than", car.limits.mixture.time, Quantity::duration, "entered"},
            {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
             "computed"}},
       .source = std::string(car.model == slosh::Model::settled

@@ -55,8 +55,8 @@ class Run {
       if (const auto known = out_.sessions.find(place);
           known != out_.sessions.end() && known->second.lap == lap)
         return false;
-      const auto [at, fresh] =
-          out_.sessions.insert_or_assign(place, solve::plan_session(lap, *r.session, request_.plan.draws));
+      const auto [at, fresh] = out_.sessions.insert_or_assign(
+          place, solve::plan_session(lap, *r.session, request_.plan.draws, &progress_));
       if (setup != request_.setup || session != request_.session) return true;
       out_.first.reset();
       out_.lap = lap;

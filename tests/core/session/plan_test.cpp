@@ -5,7 +5,7 @@
 namespace uadze::session {
 namespace {
 
-const PlanInput sprint{.clean_level = 4e-3,
+const PlanInput sprint{.least_end = 4e-3,
                        .consumption_per_lap = 2.5e-3,
                        .lap_time = 95,
                        .density = 740,

@@ -11,7 +11,7 @@
 namespace uadze::session {
 namespace {
 
-const PlanInput race{.clean_level = 6e-3,
+const PlanInput race{.least_end = 6e-3,
                      .consumption_per_lap = 2.5e-3,
                      .lap_time = 90,
                      .density = 745,
@@ -173,7 +173,7 @@ TEST(Stints, EachPaysForTheLapsThatBelongToIt) {
   Session s;
   s.lap = "x", s.laps = 20, s.refuel_stops = 3, s.formation_laps = 1, s.cool_laps = 1, s.slow_lap_share = 1;
   s.scatter = {.consumption = 0, .lap_consumption = 0, .lap_time = 0, .grip = 0};
-  const PlanInput in{.clean_level = 5e-3,
+  const PlanInput in{.least_end = 5e-3,
                      .consumption_per_lap = 2.5e-3,
                      .lap_time = 90,
                      .density = 745,

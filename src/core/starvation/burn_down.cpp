@@ -1,0 +1,289 @@
+#include "core/starvation/burn_down.h"
+
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <map>
+
+#include "core/base/root.h"
+
+namespace uadze::starvation {
+namespace {
+
+/// One lap of a stint.
+struct Lap {
+  const Pace* pace = nullptr;
+  int number = 1;  // of its kind
+  double burnt = 0.0;
+  bool launch = false;
+  std::string name() const { return fmt::format("{} {}", pace->name, number); }
+};
+
+std::vector<Lap> laps_of(const Course& flying, const std::vector<Pace>& stint) {
+  const double flat_out = consumption_per_lap(flying.demand, *flying.lap);
+  std::vector<Lap> out;
+  for (const Pace& pace : stint)
+    for (int k = 0; k < pace.laps; ++k)
+      out.push_back({&pace, k + 1, flat_out * pace.share, pace.launch && k == 0});
+  return out;
+}
+
+class Burner {
+ public:
+  Burner(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint,
+         const BurnOptions& options)
+      : car_(car), flying_(flying), options_(options), laps_(laps_of(flying, stint)) {
+    for (const Pace& pace : stint)
+      if (!is_flying(pace))
+        if (auto& slow = slow_[{pace.share, pace.slower}]; !slow)
+          slow = slow_lap(car, flying, pace.share, pace.slower);
+  }
+
+  double burnt() const {
+    double sum = 0;
+    for (const Lap& lap : laps_) sum += lap.burnt;
+    return sum;
+  }
+
+  /// `glance`: only whether it is clean, and without the slow laps after the last flying one.
+  BurnDown run(double end, bool glance = false) const {
+    BurnDown out{.start = end + burnt(), .end = end};
+    out.used_up = end < car_.never_drawn.total() - 1e-12;
+    // Levels from the end up, so that stints with the same last laps have the same to the last digit.
+    std::vector<double> level(laps_.size() + 1, end);
+    for (size_t k = laps_.size(); k-- > 0;) level[k] = level[k + 1] + laps_[k].burnt;
+    const double most = car_.tank->volume();
+    for (size_t k = 0; k < laps_.size() && options_.launch; ++k) {
+      if (!laps_[k].launch) continue;
+      const MarchedPtr launched = launch(std::clamp(level[k], 0.0, most));
+      if (!launched->event) continue;
+      out.event = launched->event;
+      out.on = "launch before " + laps_[k].name();
+      return out;
+    }
+    size_t first = 0, past = laps_.size();
+    while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most * (1 + 1e-9)))
+      ++first;
+    if (glance)
+      while (past > 1 && !is_flying(*laps_[past - 1].pace)) --past;
+    const MarchedPtr marched = march(first, past, level, glance);
+    out.laps_marched = marched->laps;
+    out.least_reserve = marched->least_reserve;
+    out.event = marched->event;
+    if (marched->failed > 0) out.on = laps_[laps_.size() - marched->failed].name();
+    // A glance does not tell of what it saw.
+    if (marched->failed > 0 && glance) out.event = Event{};
+    return out;
+  }
+
+ private:
+  static bool is_flying(const Pace& pace) { return pace.share == 1.0 && pace.slower == 1.0; }
+
+  const Course& course_of(const Pace& pace) const {
+    return is_flying(pace) ? flying_ : slow_.at({pace.share, pace.slower})->course;
+  }
+
+  using MarchedPtr = std::shared_ptr<const Marched>;
+
+  MarchedPtr kept(const ContentKey& key, const std::function<Marched()>& make) const {
+    if (options_.kept)
+      if (MarchedPtr known = options_.kept->find(key)) return known;
+    auto made = std::make_shared<const Marched>(make());
+    if (options_.kept) options_.kept->keep(key, made, 1024);
+    return made;
+  }
+
+  KeyMaker key_of(const char* what, double level) const {
+    KeyMaker maker;
+    maker.add(what).add(level).add(consumption_per_lap(flying_.demand, *flying_.lap));
+    return maker;
+  }
+
+  MarchedPtr launch(double level) const {
+    return kept(key_of("launch", level).key(), [&] {
+      const LevelRun run = run_level(*options_.launch->car, options_.launch->course, level);
+      Marched out;
+      if (!run.clean()) out.event = run.events.front();
+      return out;
+    });
+  }
+
+  MarchedPtr march(size_t first, size_t past, const std::vector<double>& level, bool glance) const {
+    KeyMaker key = key_of("march", level[std::min(first, laps_.size())]);
+    key.add(glance).add(first > 0).add(options_.reserve.value_or(-1.0));
+    for (size_t k = first; k < past; ++k) key.add(laps_[k].pace->share).add(laps_[k].pace->slower);
+    key.add(static_cast<std::int64_t>(laps_.size() - past));
+    return kept(key.key(), [&] { return marched(first, past, level, glance); });
+  }
+
+  Marched marched(size_t first, size_t past, const std::vector<double>& level, bool glance) const {
+    Marched out;
+    std::optional<Marcher> march;
+    LapTrace trace;
+    LevelRun run;
+    for (size_t k = first; k < past; ++k) {
+      if (options_.progress) options_.progress->check();
+      const Course& course = course_of(*laps_[k].pace);
+      if (!march) {
+        march.emplace(car_, course, std::min(level[k], car_.tank->volume()), MarchOptions{.hold = false});
+        if (k > 0) march->enter();
+        if (k > 0 && car_.surge && options_.reserve) march->set_surge(*options_.reserve);
+        out.least_reserve = march->reserve();
+      } else {
+        march->go_on(course);
+      }
+      ++out.laps;
+      march->lap(trace, glance);
+      out.least_reserve =
+          std::min(out.least_reserve, *std::min_element(trace.reserve.begin(), trace.reserve.end()));
+      const auto stretches = march->stretches();
+      if (stretches.empty()) continue;
+      out.failed = laps_.size() - k;
+      if (glance) return out;
+      run.level = level[k];
+      adopt(run, std::move(trace));
+      auto events = explain(car_, course, run, stretches);
+      if (!events.empty()) {
+        out.event = std::move(events.front());
+        return out;
+      }
+      out.failed = 0;
+      trace = {};
+    }
+    return out;
+  }
+
+  const FuelSystem& car_;
+  const Course& flying_;
+  BurnOptions options_;
+  std::vector<Lap> laps_;
+  std::map<std::pair<double, double>, std::shared_ptr<const SlowLap>> slow_;
+};
+
+}  // namespace
+
+double burnt_over(const Course& flying, const std::vector<Pace>& stint) {
+  double sum = 0;
+  for (const Lap& lap : laps_of(flying, stint)) sum += lap.burnt;
+  return sum;
+}
+
+std::shared_ptr<const SlowLap> slow_lap(const FuelSystem& car, const Course& flying, double share,
+                                        double slower) {
+  UADZE_REQUIRE(slower >= 1 && share > 0, "a slow lap takes longer and burns something");
+  auto out = std::make_shared<SlowLap>();
+  out->lap = *flying.lap;
+  lap::Lap& lap = out->lap;
+  for (double& t : lap.time) t *= slower;
+  for (double& v : lap.speed) v /= slower;
+  for (auto* a : {&lap.lateral, &lap.longitudinal})
+    for (double& x : *a) x /= slower * slower;
+  for (double& z : lap.vertical) z = standard_gravity + (z - standard_gravity) / (slower * slower);
+  for (double& n : lap.rotation) n /= slower;
+  Course& course = out->course;
+  course = flying;
+  course.lap = &lap;
+  for (double& q : course.demand) q *= share / slower;
+  course.reach.clear();
+  course.limit.clear();
+  course = completed(std::move(course), car);
+  return out;
+}
+
+BurnDown burn_down(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint, double start,
+                   const BurnOptions& options) {
+  const Burner burner(car, flying, stint, options);
+  return burner.run(start - burner.burnt());
+}
+
+LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint,
+                   double clean_level, const BurnOptions& options, double resolution) {
+  BurnOptions how = options;
+  how.sure = clean_level + 0.3e-3;
+  const Burner burner(car, flying, stint, how);
+  const double burnt = burner.burnt(), least = std::min(car.never_drawn.total(), clean_level);
+  LeastEnd out;
+  const auto clean = [&](double end) { return burner.run(end, true).clean(); };
+  BurnDown at = burner.run(least);
+  ++out.runs;
+  if (at.clean()) {
+    out.held_up = true;
+    out.starves = std::max(least - resolution, 0.0);
+    out.below = {.start = out.starves + burnt, .end = out.starves, .used_up = true};
+  } else {
+    // A step to either side of where it may lie, both at once; then further to the side that does not turn.
+    double step = 0.1e-3;
+    const double hint = std::clamp(options.hint.value_or(clean_level), least, clean_level);
+    double low = std::max(hint - step, least), high = hint + step;
+    bool low_clean = low > least, high_clean = false;
+    tbb::parallel_invoke([&] { low_clean = low_clean && clean(low); }, [&] { high_clean = clean(high); });
+    out.runs += 2;
+    while (!high_clean && high < clean_level + burnt)
+      low = high, low_clean = false, high += step *= 2, high_clean = clean(high), ++out.runs;
+    while (low_clean)
+      high = low, low = std::max(low - (step *= 2), least), low_clean = low > least && clean(low), ++out.runs;
+    const Turn turn = turn_in_thirds(
+        [&](double lower, double upper) {
+          const double tried[2] = {lower, upper};
+          bool is[2];
+          tbb::parallel_for(0, 2, [&](int k) { is[k] = clean(tried[k]); });
+          return std::pair(is[0], is[1]);
+        },
+        low, high, resolution);
+    out.runs += turn.evaluations;
+    out.starves = turn.no;
+    tbb::parallel_invoke([&] { out.below = burner.run(turn.no); }, [&] { at = burner.run(turn.yes); });
+    // The slow laps after the last flying one, where they ask for more.
+    for (; !at.clean() && at.end < clean_level + burnt; ++out.runs) {
+      out.starves = at.end, out.below = at;
+      at = burner.run(at.end + resolution);
+    }
+  }
+  out.at = std::move(at);
+  out.end = out.at.end;
+  return out;
+}
+
+double end_hint(const Course& flying, const std::vector<Pace>& stint, double clean_level, double worst_time) {
+  const double flat_out = consumption_per_lap(flying.demand, *flying.lap);
+  double after = flat_out * (1 - worst_time / std::max(flying.lap->duration(), 1e-9));
+  bool flown = false;
+  for (const Pace& pace : stint)
+    if (pace.share == 1.0 && pace.slower == 1.0)
+      flown = true;
+    else if (flown)
+      after += pace.laps * pace.share * flat_out;
+  return clean_level - after;
+}
+
+Derivation least_end_working(const FuelSystem& car, const LeastEnd& least, double clean_level) {
+  Derivation d{
+      .name = "Least fuel at the end",
+      .value = least.end,
+      .quantity = Quantity::volume,
+      .formula =
+          "V_end = least V such that the stint, driven with the fuel burning down to V, has no "
+          "starvation until the engine stops; not under V_never",
+      .inputs = {{"V_clean", "clean level of the lap held steady: above it no lap is marched again",
+                  clean_level, Quantity::volume, "starvation map"},
+                 {"V_never", "what never comes out", car.never_drawn.total(), Quantity::volume, "see there"},
+                 {"V_starves", least.held_up ? "not clean, as it is under V_never" : "an end that starves",
+                  least.starves, Quantity::volume, least.below.on.empty() ? "computed" : least.below.on},
+                 {"V_reserve", "least in surge tank or line on the laps marched", least.at.least_reserve,
+                  Quantity::volume, "computed"},
+                 {"laps", "marched of the last run", static_cast<double>(least.at.laps_marched),
+                  Quantity::count, "those that end near V_clean or under it"},
+                 {"runs", "stints computed", static_cast<double>(least.runs), Quantity::count, "computed"}},
+      .source = "march of the stint: fuel motion, circuit, surge tank, line and rail together",
+      .note = least.held_up ? "The stint itself would be clean with less: what never comes out decides." : "",
+      .steps = {}};
+  if (!least.held_up && least.below.event)
+    d.note = "With less it starves first on " + least.below.on + ": " + least.below.event->cause.in() + ".";
+  return d;
+}
+
+}  // namespace uadze::starvation
