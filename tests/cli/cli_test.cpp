@@ -110,8 +110,7 @@ TEST(Cli, SolveForOneSetupAndSession) {
   EXPECT_THAT(o.out, HasSubstr("P4, surge removed | Race, 3 h"));
   EXPECT_THAT(o.out, Not(HasSubstr("Practice")));
   EXPECT_THAT(o.out, HasSubstr("MORE THAN MAY BE FILLED"));
-  EXPECT_THAT(run("solve " + wisp + " --session 'Practice run' --working").out,
-              HasSubstr("V_start = V_clean"));
+  EXPECT_THAT(run("solve " + wisp + " --session 'Practice run' --working").out, HasSubstr("V_start = V_end"));
   EXPECT_EQ(run("solve " + p4 + " --session none").code, 2);
 }
 

@@ -25,7 +25,12 @@ inline starvation::FuelSystem simple_car(const Vec3& pickup, double hold = 1e-4)
       .main_pump_flow = 5e-5,
       .line_hold = hold,
       .engine = {},
-      .limits = {.pressure_time = 0, .gas = 1, .gas_time = 1e9, .compliance = 1e-14, .bubble_rise = 100},
+      // Three quarters of the set difference, at once.
+      .limits = {.mixture = {.lean = 0.1547005, .time = 0},
+                 .gas = 1,
+                 .gas_time = 1e9,
+                 .compliance = 1e-14,
+                 .bubble_rise = 100},
       .fuel_density = 745};
 }
 

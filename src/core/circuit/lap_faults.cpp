@@ -187,9 +187,8 @@ class Seeker {
 }  // namespace
 
 double LeanLimit::least(double set, double now, double duty) const {
-  const double share = 1 / ((1 + lean) * (1 + lean));
-  if (!corrected) return set * share;
-  return std::max(now > 0 ? now * duty * duty * share : 0.0, least_rail);
+  if (!corrected) return set * share();
+  return std::max(now > 0 ? now * duty * duty * share() : 0.0, least_rail);
 }
 
 double LapFault::leaner() const {

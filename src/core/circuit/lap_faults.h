@@ -27,6 +27,8 @@ struct LeanLimit {
   double least_rail = 0.0;  ///< Pa across the injectors, where that correction ends too
   bool operator==(const LeanLimit&) const = default;
 
+  /// Of the pressure difference: 1/(1 + lean)^2.
+  double share() const { return 1 / ((1 + lean) * (1 + lean)); }
   /// Pa across the injectors under which the mixture is too lean; `now`, `duty`: as the circuit feeds them.
   double least(double set, double now, double duty) const;
   /// Pa over which it is too rich by as much, or the correction's ground is left.

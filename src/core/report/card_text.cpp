@@ -1,5 +1,7 @@
 #include "core/report/card_text.h"
 
+#include "core/circuit/findings.h"
+
 #include <fmt/format.h>
 
 #include <cmath>
@@ -23,7 +25,7 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
   const auto show = [&](double v, Quantity q, int decimals = -1) { return format(v, q, units, decimals); };
   out.title = s.session;
   out.subtitle = s.setup + " | " + lap.lap_name;
-  out.start = {"start with", up(s.risk.start, units)};
+  out.start = {"start with", s.possible() ? up(s.risk.start, units) : "none"};
   out.back = {"bring back", up(s.risk.bring_back, units)};
   const auto amounts = [&](const char* what, double v, const session::Readings& reads) {
     v = session::rounded_up(v, units);
@@ -37,6 +39,20 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
   };
   amounts("start", s.risk.start, s.start_reads);
   amounts("bring back", s.risk.bring_back, s.back_reads);
+  if (!s.possible())
+    out.also.push_back({"no fuel is enough", "it starves even with a full tank: not this setup"});
+  if (s.filled)
+    out.also.push_back({"put in at " + show(s.filled->temperature, Quantity::temperature, 0),
+                        up(s.filled->start, units) + "; at most " + show(s.filled->limit, Quantity::volume) +
+                            ", or it runs over when it is warm"});
+  for (const auto& fault : lap.course.delivery->faults)
+    if (fault.severity == Severity::error)
+      out.also.push_back({"circuit", std::string(name_of(fault.kind)) + ", worst " +
+                                         starvation::worst_place(lap.course, fault) + ": " +
+                                         (fault.kind == circuit::LapFaultKind::lift_short
+                                              ? std::string("the surge tank empties")
+                                              : show(fault.leaner(), Quantity::fraction, 0) + " lean") +
+                                         fmt::format(", {} a lap, whatever is in the tank", fault.count)});
   if (!s.risk.fits)
     out.also.push_back({"does not fit", "only " + show(lap.usable_volume, Quantity::volume) +
                                             " may be filled: fewer laps a stint, or another setup"});
@@ -79,15 +95,16 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
       fmt::format("grip {}, fuel at {}, {}", show(e.grip, Quantity::fraction, 0),
                   show(e.temperature.value_or(lap.fuel_temperature), Quantity::temperature, 0),
                   show(density, Quantity::density)));
-  out.assumptions.push_back("clean level " + up(lap.clean.level, units) +
-                            (lap.band
-                                 ? fmt::format(", model band {} to {}", show(lap.band->low, Quantity::volume),
-                                               show(lap.band->high, Quantity::volume))
-                                 : ", without the model's band") +
-                            "; fuel in the main tank, surge tank and lines full besides");
+  out.assumptions.push_back(
+      "least end " + up(s.end.end, units) + ", clean when held steady from " + up(lap.clean.level, units) +
+      (lap.band ? fmt::format(", model band {} to {}", show(lap.band->low, Quantity::volume),
+                              show(lap.band->high, Quantity::volume))
+                : ", without the model's band") +
+      "; fuel in the main tank, surge tank and lines full besides");
   out.cautions = {"The series' regulations stand above this page; it does not certify the car as safe.",
                   "Fuel vapour ignites: ventilate, no sparks, fire cover at every filling. A lean engine can "
                   "be destroyed in seconds: check against the log."};
+  if (lap.fuel.methanol > 0) out.cautions.emplace_back(circuit::methanol_caution);
   return out;
 }
 

@@ -156,6 +156,10 @@ Json session_json(const solve::SessionResult& r) {
       {"laps", r.plan.laps},
       {"stint_laps", r.plan.stint_laps},
       {"consumption_l_per_lap", r.plan.consumption * 1e3},
+      {"least_end_l", r.end.end * 1e3},
+      {"least_end_held_up", r.end.held_up},
+      {"possible", r.possible()},
+      {"stint_starves_with_an_end_of_l", r.end.starves * 1e3},
       {"clean_level_l", clean.level * 1e3},
       {"clean_level_exists", clean.exists},
       {"never_drawn_l", r.lap->car->never_drawn.total() * 1e3},
@@ -168,6 +172,10 @@ Json session_json(const solve::SessionResult& r) {
       {"fits_in_tank", r.plan.fits},
       {"tank_l", r.lap->car->tank->volume() * 1e3},
       {"usable_l", r.lap->usable_volume * 1e3},
+      {"filled", r.filled ? Json{{"at_c", r.filled->temperature - 273.15},
+                                 {"start_l", r.filled->start * 1e3},
+                                 {"limit_l", r.filled->limit * 1e3}}
+                          : Json()},
       {"tightest",
        {{"corner", clean.at.tightest_place},
         {"distance_m", r.lap->course.lap->distance[clean.at.tightest]},
@@ -189,6 +197,11 @@ std::string session_text(const solve::SessionResult& r, bool working) {
   const starvation::CleanLevel& clean = r.lap->clean;
   const auto litres = [](double v) { return format(v, Quantity::volume); };
   std::string out = fmt::format("{} | {}\n", r.setup, r.session);
+  if (!r.possible())
+    out += "  NO FUEL IS ENOUGH: " +
+           (clean.exists && r.end.below.event ? r.end.below.on + ", " + r.end.below.event->cause.in()
+                                              : std::string("not even a full tank is clean")) +
+           ". The figures below are for a full tank at the end.\n";
   out += fmt::format(
       "  least start fuel  {:>9}  {:>9}  {:.0f} % of the tank{}\n",
       litres(session::rounded_up(r.plan.start, {})), format(r.plan.start_mass, Quantity::mass),
@@ -202,7 +215,14 @@ std::string session_text(const solve::SessionResult& r, bool working) {
                      format(r.risk.start * r.lap->car->fuel_density, Quantity::mass),
                      litres(session::rounded_up(r.risk.bring_back, {})),
                      r.risk.with_band ? "" : "  (without the model's band)");
-  out += fmt::format("  clean level       {:>9}{}\n", litres(session::rounded_up(clean.level, {})),
+  if (clean.exists)
+    out += fmt::format("  least end         {:>9}{}\n", litres(session::rounded_up(r.end.end, {})),
+                       r.end.held_up ? "  what never comes out" : "  the stint marched down");
+  if (r.filled)
+    out += fmt::format("  put in at {:<7} {:>9}  at most {}, or it runs over when it is warm\n",
+                       format(r.filled->temperature, Quantity::temperature, {}, 0),
+                       litres(session::rounded_up(r.filled->start, {})), litres(r.filled->limit));
+  out += fmt::format("  clean, held steady{:>9}{}\n", litres(session::rounded_up(clean.level, {})),
                      clean.exists ? "" : "  NOT EVEN A FULL TANK IS CLEAN");
   out += fmt::format("  laps              {:>9}  of {} each{}\n", r.plan.stint_laps,
                      format(r.plan.consumption, Quantity::volume, {}, 2),

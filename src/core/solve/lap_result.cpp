@@ -3,7 +3,6 @@
 #include <algorithm>
 
 #include "core/lap/manoeuvre.h"
-#include "core/session/schedule.h"
 #include "core/solve/circuit_point.h"
 #include "core/solve/setup.h"
 
@@ -135,13 +134,9 @@ FirstAnswer first_answer(const project::Project& project, const Resolved& r, Sou
   out.surge = car.surge.has_value();
   out.by_circuit = made->course.delivery->by_circuit;
   const double consumption = starvation::consumption_per_lap(made->course.demand, made->lap->value);
-  // The tightest place of the last flying lap still has the fuel that is burnt after it.
-  const auto stint = session::longest_stint(*r.session, made->lap->value.duration());
-  const double hint = starvation::end_hint(made->course, stint, out.clean.level, out.clean.at.tightest_time);
-  const double least_end =
-      out.clean.exists ? std::max(hint, std::min(car.never_drawn.total(), out.clean.level)) : out.clean.level;
+  // The clean level stands for the least end, which is at most a lap's fuel lower: to the safe side.
   out.risk = session::plan_at_risk(
-      *r.session, plan_input(car, made->lap->value, least_end, consumption, out.usable_volume), nullptr,
+      *r.session, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr,
       draws);
   out.back = quick.at(std::min(std::max(out.risk.bring_back, out.clean.level), out.tank_volume));
   return out;

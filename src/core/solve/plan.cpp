@@ -16,6 +16,7 @@ starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& 
   starvation::LeastEnd out;
   if (!lap.clean.exists) {
     out.end = out.starves = lap.clean.level;
+    out.exists = false;
     return out;
   }
   const size_t worst = lap.clean.below.clean() ? lap.clean.at.tightest : lap.clean.below.tightest;
@@ -30,7 +31,8 @@ starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& 
          .reserve = lap.clean.at.reserve.front(),
          .kept = lap.marched.get(),
          .progress = progress});
-    if (found.end >= out.end) out = found;
+    if (found.end >= out.end || !found.exists) out = found;
+    if (!out.exists) break;
   }
   return out;
 }

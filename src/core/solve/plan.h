@@ -22,7 +22,8 @@ struct SessionResult {
   session::Plan plan;      ///< the sum, without scatter
   session::RiskPlan risk;  ///< at the session's risk
   session::Readings start_reads, back_reads;
-  starvation::LeastEnd end;  ///< of the stint that must leave most
+  starvation::LeastEnd end;                                          ///< of the stint that must leave most
+  bool possible() const { return lap->clean.exists && end.exists; }  ///< false: no fuel is enough
   /// What is put in where the fuel is filled at another temperature: as much mass.
   struct Filled {
     double temperature = 0.0;  ///< K

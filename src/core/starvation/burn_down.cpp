@@ -49,7 +49,8 @@ class Burner {
     return sum;
   }
 
-  /// `glance`: only whether it is clean, and without the slow laps after the last flying one.
+  /// `glance`: only whether it is clean, from the first lap that may not be, and without the slow laps after
+  /// the last flying one.
   BurnDown run(double end, bool glance = false) const {
     BurnDown out{.start = end + burnt(), .end = end};
     out.used_up = end < car_.never_drawn.total() - 1e-12;
@@ -68,6 +69,8 @@ class Burner {
     size_t first = 0, past = laps_.size();
     while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most * (1 + 1e-9)))
       ++first;
+    // Two laps before, so that the fuel comes as it would have from the start.
+    for (int lead = 0; !glance && lead < 2 && first > 0 && level[first - 1] <= most; ++lead) --first;
     if (glance)
       while (past > 1 && !is_flying(*laps_[past - 1].pace)) --past;
     const MarchedPtr marched = march(first, past, level, glance);
@@ -222,8 +225,16 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     bool low_clean = low > least, high_clean = false;
     tbb::parallel_invoke([&] { low_clean = low_clean && clean(low); }, [&] { high_clean = clean(high); });
     out.runs += 2;
-    while (!high_clean && high < clean_level + burnt)
-      low = high, low_clean = false, high += step *= 2, high_clean = clean(high), ++out.runs;
+    const double most = car.tank->volume();
+    while (!high_clean && high < most)
+      low = high, low_clean = false, high = std::min(high + (step *= 2), most), high_clean = clean(high),
+      ++out.runs;
+    if (!high_clean) {
+      out.exists = false;
+      out.end = out.starves = most;
+      out.at = out.below = burner.run(most);
+      return out;
+    }
     while (low_clean)
       high = low, low = std::max(low - (step *= 2), least), low_clean = low > least && clean(low), ++out.runs;
     const Turn turn = turn_in_thirds(
@@ -235,13 +246,22 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
         },
         low, high, resolution);
     out.runs += turn.evaluations;
-    out.starves = turn.no;
-    tbb::parallel_invoke([&] { out.below = burner.run(turn.no); }, [&] { at = burner.run(turn.yes); });
-    // The slow laps after the last flying one, where they ask for more.
-    for (; !at.clean() && at.end < clean_level + burnt; ++out.runs) {
-      out.starves = at.end, out.below = at;
-      at = burner.run(at.end + resolution);
+    // From there whole runs, until one is clean and the next lower is not.
+    BurnDown below;
+    tbb::parallel_invoke([&] { at = burner.run(turn.yes); },
+                         [&] { below = burner.run(std::max(turn.yes - resolution, least)); });
+    out.runs += 2;
+    for (; at.clean() && below.clean() && below.end > least; ++out.runs) {
+      at = std::move(below);
+      below = burner.run(std::max(at.end - resolution, least));
     }
+    for (; !at.clean() && at.end < most; ++out.runs) {
+      below = std::move(at);
+      at = burner.run(std::min(below.end + resolution, most));
+    }
+    out.exists = at.clean();
+    out.starves = below.end;
+    out.below = std::move(below);
   }
   out.at = std::move(at);
   out.end = out.at.end;

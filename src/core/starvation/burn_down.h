@@ -93,20 +93,21 @@ double end_hint(const Course& flying, const std::vector<Pace>& stint, double cle
 
 /// From `start` (m3; laps marched must begin within what the tank holds) to the first trouble or the end.
 BurnDown burn_down(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint, double start,
-                   const BurnOptions& options);
+                   const BurnOptions& options = {});
 
 struct LeastEnd {
   double end = 0.0;      ///< m3 left at the end of a clean stint, the least
   double starves = 0.0;  ///< m3, the highest end that was found to starve; not more than `end`
+  bool exists = true;    ///< false: not even with a full tank at the end; `end` is then that
   bool held_up = false;  ///< the stint would be clean with less than what never comes out
   BurnDown at, below;    ///< the stint that ends so; the one that starves
   int runs = 0;
 };
 
-/// Looked for from `clean_level` down to what never comes out, to `resolution` (m3), on the safe side: the
-/// lowest end above which none tried starves. `clean_level` must be the lap's.
+/// Looked for between `clean_level` and what never comes out, about the hint: an end that is clean while one
+/// lower by `resolution` (m3) is not. `clean_level` must be the lap's.
 LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint,
-                   double clean_level, const BurnOptions& options = {}, double resolution = 0.05e-3);
+                   double clean_level, const BurnOptions& options = {}, double resolution = 0.1e-3);
 
 Derivation least_end_working(const FuelSystem& car, const LeastEnd& least, double clean_level);
 

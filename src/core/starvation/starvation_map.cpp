@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <atomic>
-#include <cmath>
 
 #include "core/base/root.h"
 #include "core/starvation/never_drawn.h"
@@ -163,7 +162,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
             car.limits.mixture.corrected
                 ? "of the difference at which the injectors are open all the time: 1 / (1 + x)^2"
                 : "of the pressure difference set: 1 / (1 + x)^2",
-            1 / std::pow(1 + car.limits.mixture.lean, 2), Quantity::fraction,
+            car.limits.mixture.share(), Quantity::fraction,
             "injectors' law; no more than the lap gives with every pickup covered"},
            {"t_limit", "for longer than", car.limits.mixture.time, Quantity::duration, "entered"},
            {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,

@@ -167,7 +167,10 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   connect(rail_, &VerdictFigure::clicked, this, [this] {
     emit workspace_.station_wanted(Station::circuit);
     const Evaluation& now = workspace_.runs.evaluator.result();
-    if (now.at_back && now.lap) workspace_.set_cursor_time(now.lap->lap->value.time[now.at_back->margin_at]);
+    if (now.lap && !now.lap->course.delivery->faults.empty())
+      workspace_.set_cursor_time(now.lap->course.delivery->faults.front().start);
+    else if (now.at_back && now.lap)
+      workspace_.set_cursor_time(now.lap->lap->value.time[now.at_back->margin_at]);
   });
   // Short runs show no bar: only what lasts longer than a glance is worth one.
   auto* ticker = new QTimer(this);
@@ -252,11 +255,12 @@ VerdictStrip::Figures VerdictStrip::figures_of(const solve::SessionResult& v) co
   out.tank = v.lap->car->tank->volume();
   out.usable = v.lap->usable_volume;
   out.density = v.lap->car->fuel_density;
-  out.hopeless = !clean.exists;
+  out.hopeless = !v.possible();
   // What holds the start fuel up: the first thing that goes wrong just under the clean level.
   out.held_by_circuit = !clean.below.events.empty() && clean.below.events.front().side.empty();
   out.surge = v.lap->car->surge.has_value();
   out.by_circuit = v.lap->course.delivery->by_circuit;
+  out.faults = v.lap->course.delivery->faults;
   return out;
 }
 
@@ -278,7 +282,7 @@ VerdictStrip::Figures VerdictStrip::figures_of(const solve::FirstAnswer& first) 
 void VerdictStrip::tell(const Figures& f, bool stale) {
   const double start = session::rounded_up(f.risk.start, workspace_.units());
   start_->set_text(
-      f.about + workspace_.show(start, Quantity::volume),
+      f.hopeless ? QString("none") : f.about + workspace_.show(start, Quantity::volume),
       f.hopeless    ? "starves even when full"
       : f.risk.fits ? workspace_.show(start * f.density, Quantity::mass) + " · " +
                           workspace_.show(start / f.tank, Quantity::fraction, 0) + " · risk " +
@@ -289,16 +293,31 @@ void VerdictStrip::tell(const Figures& f, bool stale) {
   tightest_->set_text(f.about + QString::fromStdString(f.tightest_place),
                       f.hopeless && f.held_by_circuit ? "the circuit holds it back"
                       : side.isEmpty()                ? "pickups covered"
-                                                      : side + " bare",
+                                                      : side + " not covered",
                       f.hopeless, stale);
   const bool drawn = std::isfinite(f.left.least_seconds);
   reserve_->set_text(drawn ? workspace_.show(f.left.least_seconds, Quantity::duration) : "full",
                      workspace_.show(f.left.least_reserve, Quantity::volume, 2) + " least in " +
                          (f.surge ? "surge tank" : "line, filter"),
                      f.hopeless, stale);
-  rail_->set_text(workspace_.show(f.left.least_margin, Quantity::pressure),
-                  f.by_circuit ? "over the limit, least" : "no circuit: taken as held",
-                  f.left.least_margin < 0, stale);
+  if (!f.faults.empty()) {
+    const circuit::LapFault& worst = f.faults.front();
+    const bool lift = worst.kind == circuit::LapFaultKind::lift_short, lean = worst.leaner() > 0;
+    rail_->set_text(lift ? QString("drains") : workspace_.show(worst.difference, Quantity::pressure),
+                    lift   ? QString("the lift pumps bring too little")
+                    : lean ? QString("the circuit's own fault, %1 a lap").arg(worst.count)
+                           : QString("too high by the circuit"),
+                    worst.severity == Severity::error, stale);
+    QStringList all;
+    for (const auto& fault : f.faults) all << QString::fromStdString(fault.text.in(workspace_.units()));
+    rail_->setToolTip("Whatever is in the tank:\n" + all.join("\n"));
+    rail_->setAccessibleDescription(all.join(" "));
+    return;
+  }
+  rail_->set_text(
+      std::isfinite(f.left.least_margin) ? workspace_.show(f.left.least_margin, Quantity::pressure) : "–",
+      f.by_circuit ? "over the lean limit, least" : "no circuit: taken as held", f.left.least_margin < 0,
+      stale);
 }
 
 }  // namespace uadze::gui

@@ -32,7 +32,8 @@ class VerdictStrip : public QWidget {
     std::string tightest_place, tightest_side;
     starvation::LapFigures left;  ///< with the fuel that is brought back
     double tank = 0.0, usable = 0.0, density = 0.0;
-    bool hopeless = false;  ///< not even a full tank is clean
+    bool hopeless = false;                  ///< not even a full tank is clean
+    std::vector<circuit::LapFault> faults;  ///< of the circuit, whatever is in the tank
     bool held_by_circuit = false, surge = false, by_circuit = false;
   };
   Figures figures_of(const solve::SessionResult& result) const;

@@ -1,6 +1,8 @@
-#include "core/session/plan.h"
+#include "core/session/schedule.h"
 
 #include <gtest/gtest.h>
+
+#include <algorithm>
 
 namespace uadze::session {
 namespace {
@@ -36,6 +38,41 @@ TEST(Plan, ATimedSessionFinishesTheLapThatRuns) {
   s.duration = 1;
   EXPECT_EQ(make_plan(s, sprint).laps, 1);
   EXPECT_FALSE(make_plan(s, sprint).start_working.steps.empty()) << "the laps have a working of their own";
+}
+
+TEST(Plan, StopsTakeTimeFromATimedSession) {
+  Session s{.name = "Race", .lap = "x", .duration = 3600};
+  s.refuel_stops = 2;
+  EXPECT_EQ(laps_of(s, 95), 38);
+  s.stop_time = 95;
+  EXPECT_EQ(laps_of(s, 95), 36) << "two stops of a lap's time each";
+  s.duration.reset(), s.laps = 38;
+  EXPECT_EQ(laps_of(s, 95), 38) << "counted laps stay";
+}
+
+TEST(Schedule, IsWhatTheLapsAreWorth) {
+  for (int stops : {0, 3})
+    for (int neutral : {0, 2})
+      for (int formation : {0, 1}) {
+        Session s{.name = "Race", .kind = Kind::race, .lap = "x", .laps = 20};
+        s.refuel_stops = stops, s.neutral_laps = neutral, s.formation_laps = formation;
+        s.out_laps = 1, s.in_laps = 2, s.cool_laps = 1, s.in_share = 0.4, s.neutral_share = 0.35;
+        for (const StintPlace& place : {first_stint(s), StintPlace{false, false}, StintPlace{false, true}}) {
+          double worth = 0;
+          for (const starvation::Pace& p : schedule(s, 5, place)) worth += p.laps * p.share;
+          EXPECT_NEAR(worth, laps_worth(s, 5, place), 1e-12) << stops << neutral << formation;
+        }
+        const auto first = schedule(s, 5, first_stint(s));
+        const auto flying =
+            std::find_if(first.begin(), first.end(), [](const auto& p) { return p.share == 1; });
+        ASSERT_NE(flying, first.end());
+        EXPECT_TRUE(flying->launch) << "a standing start";
+      }
+  const Session practice{.name = "Practice", .lap = "x", .laps = 3, .out_laps = 1};
+  const auto stint = schedule(practice, 3, first_stint(practice));
+  ASSERT_EQ(stint.size(), 2u);
+  EXPECT_TRUE(stint[0].launch) << "the pit exit";
+  EXPECT_FALSE(stint[1].launch);
 }
 
 TEST(Plan, StopsShareTheLapsOut) {

@@ -4,6 +4,7 @@
 
 #include <map>
 
+#include "core/report/session_report.h"
 #include "core/solve/plan.h"
 #include "support/demo.h"
 
@@ -24,6 +25,56 @@ class SolveDemo : public ::testing::Test {
         .at(0);
   }
 };
+
+TEST_F(SolveDemo, TheWholeSessionDrivenAtItsLeastStartIsCleanAndWithATenthLessIsNot) {
+  for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
+    const auto opened = test::demo(name);
+    LapOptions lap;
+    lap.ladder = {.levels = 20, .resolution = 0.1e-3};
+    const PlanOptions how{.lap = lap, .draws = {.draws = 200}};
+    for (const SessionResult& r : compare(opened.project, {}, how, *opened.sources)) {
+      const auto stint = stints_of(*r.lap, r.entered).front();
+      // Sample and gauge error are on top of what the run needs.
+      const double burnt = starvation::burnt_over(r.lap->course, stint), start = r.end.end + burnt;
+      const std::string what = r.setup + " | " + r.session;
+      EXPECT_NEAR(start, r.plan.start - r.entered.sample - r.entered.gauge_error, 1e-9) << what;
+      EXPECT_GE(r.end.end, r.lap->car->never_drawn.total() - 1e-9) << what;
+      EXPECT_TRUE(r.possible()) << what;
+      if (start > r.lap->car->tank->volume()) continue;
+      const auto driven = [&](double from) {
+        return starvation::burn_down(*r.lap->car, r.lap->course, stint, from,
+                                     {.launch = r.lap->launch.get()});
+      };
+      const starvation::BurnDown at = driven(start), less = driven(start - 0.1e-3);
+      EXPECT_TRUE(at.clean()) << what << " starves on " << at.on;
+      EXPECT_FALSE(less.clean()) << what;
+    }
+  }
+}
+
+TEST_F(SolveDemo, WhatTheCircuitDoesWrongIsSaidAndAsksForNoFuel) {
+  const auto p4 = solve("ostrel-p4", 0, 0), tarn = solve("ostrel-tarn", 0, 0),
+             wisp = solve("ostrel-wisp", 0, 0);
+  const auto& late = p4.lap->course.delivery->faults;
+  ASSERT_FALSE(late.empty());
+  EXPECT_EQ(late.front().kind, circuit::LapFaultKind::spin_up);
+  EXPECT_GT(late.front().leaner(), 0.1) << "77 % of the pressure is 14 % lean";
+  EXPECT_TRUE(p4.lap->clean.exists);
+  EXPECT_LT(p4.lap->clean.level, 5e-3);
+  // A stricter limit finds more faults of the circuit, not a need for fuel.
+  auto strict = test::demo("ostrel-p4");
+  strict.project.setups[0].limits.mixture = {.lean = 0.01, .time = 0.05};
+  const Resolved r = resolve(strict.project, {.setup = strict.project.setups[0].name});
+  const auto harder =
+      lap_result(strict.project, r, *strict.sources, {.ladder = {.levels = 10, .resolution = 1e-3}});
+  EXPECT_TRUE(harder->clean.exists);
+  EXPECT_LT(harder->clean.level, 6e-3);
+  ASSERT_FALSE(tarn.lap->course.delivery->faults.empty());
+  EXPECT_EQ(tarn.lap->course.delivery->faults.front().kind, circuit::LapFaultKind::overwhelmed);
+  EXPECT_TRUE(wisp.lap->course.delivery->faults.empty());
+  for (const auto* told : {&p4, &tarn}) EXPECT_FALSE(report::session_json(*told)["circuit_faults"].empty());
+  EXPECT_THAT(report::session_text(p4, false), HasSubstr("CIRCUIT'S FAULT"));
+}
 
 TEST_F(SolveDemo, WithoutTheSurgeTankTheMinimumIsClearlyHigher) {
   const auto with_surge = solve("ostrel-p4", 0, 0), without_surge = solve("ostrel-p4", 1, 0);
@@ -84,7 +135,7 @@ TEST_F(SolveDemo, EveryHeadlineHasItsWorking) {
   // The sum in the working is the number shown.
   std::map<std::string, double> in;
   for (const Term& t : r.working.steps[0].inputs) in[t.symbol] = t.value;
-  EXPECT_NEAR(in["V_clean"] + (in["n"] + in["m"]) * in["c"] + in["V_sample"] + in["V_gauge"], r.plan.start,
+  EXPECT_NEAR(in["V_end"] + (in["n"] + in["m"]) * in["c"] + in["V_sample"] + in["V_gauge"], r.plan.start,
               1e-12);
 }
 

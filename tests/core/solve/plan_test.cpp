@@ -43,8 +43,8 @@ TEST_F(WispPlan, EverySessionKeyComesBackFromTheFile) {
   s.formation_share = 0.4, s.out_share = 0.5, s.in_share = 0.55, s.cool_share = 0.3, s.neutral_share = 0.35;
   s.grip = 0.7, s.temperature = 300.15, s.risk = 0.002, s.rule = 0.3;
   s.scatter = {.consumption = 0.03, .lap_consumption = 0.015, .lap_time = 0.004, .grip = 0.04};
-  p.setups[0].limits = {.pressure = 0.8,
-                        .pressure_time = 0.2,
+  s.stop_time = 75, s.fill_temperature = 284.15;
+  p.setups[0].limits = {.mixture = {.lean = 0.04, .time = 0.2, .corrected = true, .least_rail = 1.5e5},
                         .gas = 0.4,
                         .gas_time = 0.7,
                         .compliance = 3e-12,
@@ -57,6 +57,8 @@ TEST_F(WispPlan, EverySessionKeyComesBackFromTheFile) {
   EXPECT_NEAR(again.sessions[0].scatter.grip, 0.04, 1e-12);
   EXPECT_NEAR(*again.sessions[0].temperature, 300.15, 1e-9);
   EXPECT_NEAR(again.setups[0].limits.compliance, 3e-12, 1e-20);
+  EXPECT_TRUE(again.setups[0].limits.mixture.corrected);
+  EXPECT_NEAR(again.setups[0].limits.mixture.least_rail, 1.5e5, 1e-6);
 }
 
 TEST_F(WispPlan, ContradictionsAreSaidAtTheirPlace) {
@@ -73,7 +75,11 @@ TEST_F(WispPlan, ContradictionsAreSaidAtTheirPlace) {
   EXPECT_THAT(faults([](Project& p) { p.sessions[1].refuel_stops = 3; }),
               HasSubstr("/sessions/1/refuel_stops"));
   EXPECT_THAT(faults([](Project& p) { p.sessions[1].risk = 0.5; }), HasSubstr("/sessions/1/risk_percent"));
-  EXPECT_THAT(faults([](Project& p) { p.setups[0].limits.pressure = -1; }), HasSubstr("pressure_percent"));
+  EXPECT_THAT(faults([](Project& p) { p.setups[0].limits.mixture.lean = -1; }), HasSubstr("lean_percent"));
+  EXPECT_THAT(faults([](Project& p) { p.setups[0].limits.mixture.least_rail = -5e3; }),
+              HasSubstr("least_rail_kpa"));
+  EXPECT_THAT(faults([](Project& p) { p.sessions[0].stop_time = -1; }), HasSubstr("/sessions/0/stop_time_s"));
+  EXPECT_THAT(faults([](Project& p) { p.sessions[0].fill_temperature = 500; }), HasSubstr("fill_c"));
   EXPECT_THAT(faults([](Project& p) { p.sessions[0].grip = std::nan(""); }), HasSubstr("grip_percent"));
 }
 

@@ -74,8 +74,8 @@ TEST(SupplyChain, GasCarriedDownOnlyWhereFuelSinksFasterThanBubblesRise) {
 }
 
 TEST(LimitMonitor, CountsOnlyWhatLastsLongerThanItsLimitAndGoesOnOverTheLapsEnd) {
-  LimitMonitor monitor({.pressure = 0.5, .pressure_time = 0.1});
-  const auto at = [&](double t, double p) { monitor.see(t, t + 0.02, p, 1.0, 0.0, 1e-6); };
+  LimitMonitor monitor({.mixture = {.time = 0.1}});
+  const auto at = [&](double t, double p) { monitor.see(t, t + 0.02, p, 0.5, 0.0, 1e-6); };
   for (int i = 0; i < 50; ++i) at(0.02 * i, 1);
   for (int i = 50; i < 54; ++i) at(0.02 * i, 0.2);
   for (int i = 54; i < 100; ++i) at(0.02 * i, 1);
@@ -91,7 +91,7 @@ TEST(LimitMonitor, CountsOnlyWhatLastsLongerThanItsLimitAndGoesOnOverTheLapsEnd)
 
 TEST(LimitMonitor, GasAtThePumpIsATroubleOfItsOwn) {
   LimitMonitor monitor({.gas = 0.5, .gas_time = 0.3});
-  for (int i = 0; i < 20; ++i) monitor.see(0.02 * i, 0.02 * (i + 1), 3e5, 3e5, i >= 2 ? 0.8 : 0.1, 0);
+  for (int i = 0; i < 20; ++i) monitor.see(0.02 * i, 0.02 * (i + 1), 3e5, 2.8e5, i >= 2 ? 0.8 : 0.1, 0);
   ASSERT_EQ(monitor.stretches().size(), 1u);
   EXPECT_EQ(monitor.stretches()[0].kind, Trouble::gas);
   EXPECT_FALSE(monitor.quiet());

@@ -366,6 +366,12 @@ void CircuitPlots::heat_page() {
           .arg(w.show(s->heat.rail.back(), Quantity::temperature),
                w.show(s->heat.end_margin, Quantity::pressure), w.show(s->heat.end_available, Quantity::flow))
           .arg(-100 * s->heat.density_change, 0, 'f', 1);
+  if (const auto& lap = workspace_.runs.evaluator.result().lap)
+    for (const auto& fault : lap->course.delivery->faults)
+      text += QString("<b>▲ %1</b> %2 Worst %3. ")
+                  .arg(fault.severity == Severity::error ? "The circuit's own fault." : "Circuit.",
+                       QString::fromStdString(fault.text.in(w.units())).toHtmlEscaped(),
+                       QString::fromStdString(starvation::worst_place(lap->course, fault)).toHtmlEscaped());
   const auto& mains = bench_.point()->circuit.mains;
   const bool staged = std::any_of(mains.begin(), mains.end(),
                                   [](const auto& m) { return m.stage.by != circuit::StageBy::always; });

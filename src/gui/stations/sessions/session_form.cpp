@@ -102,7 +102,8 @@ EditForm* make_session_form(Workspace& w) {
     for (const char* key : keys) form->add<Session>(key, chosen);
   };
   form->add_heading("The chosen session");
-  rows({"risk_percent", "rule_of_thumb_percent", "consumption_l_per_lap", "grip_percent", "fuel_c"});
+  rows({"risk_percent", "rule_of_thumb_percent", "consumption_l_per_lap", "grip_percent", "fuel_c", "fill_c",
+        "stop_time_s"});
   form->add_heading("What scatters (standard deviation)");
   for (const char* key :
        {"consumption_percent", "lap_consumption_percent", "lap_time_percent", "grip_percent"})

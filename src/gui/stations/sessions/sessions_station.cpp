@@ -201,7 +201,7 @@ class SessionsStation : public StationView {
     const QString weight = unit(Quantity::mass), percent = unit(Quantity::fraction);
     const QString depth = unit(Quantity::length);
     plans_->setHorizontalHeaderLabels(
-        {"Session", "Laps", "A lap" + volume, "Clean" + volume, "Margin" + volume, "Least start" + volume,
+        {"Session", "Laps", "A lap" + volume, "Least end" + volume, "Margin" + volume, "Least start" + volume,
          "start" + weight, "start" + percent, "gauge" + percent, "dip" + depth, "Bring back" + volume,
          "gauge" + percent, "dip" + depth, "Rule of\nthumb"});
     plans_->setRowCount(static_cast<int>(sessions.size()));
@@ -212,26 +212,30 @@ class SessionsStation : public StationView {
       for (int c = laps; v == nullptr && c < columns; ++c) put(plans_, r, c, c == start ? "–" : "", true);
       if (!v) continue;
       const auto& clean_level = v->lap->clean;
-      const bool trouble = !v->risk.fits || !clean_level.exists;
+      const bool trouble = !v->risk.fits || !v->possible();
       const double density = v->lap->car->fuel_density, whole = v->lap->car->tank->volume();
       const double least = session::rounded_up(v->risk.start, w_.units());
       put(plans_, r, laps, QString::number(v->plan.stint_laps), true, false,
           v->plan.laps == v->plan.stint_laps ? QString()
                                              : QString("longest stint of %1 laps in all").arg(v->plan.laps));
       put(plans_, r, lap_fuel, figure(v->plan.consumption, Quantity::volume, 2), true);
-      put(plans_, r, clean, rounded(clean_level.level), true, false,
-          v->lap->band ? QString("band of the model: %1 to %2")
-                             .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
-                                  w_.show(v->lap->band->high, Quantity::volume, 2))
-                       : QString("the model's band is not known yet"));
+      put(plans_, r, clean, v->possible() ? rounded(v->end.end) : QString("none"), true, false,
+          QString("what must be left when the engine stops, the stint marched down%1; the lap held steady is "
+                  "clean from %2; %3")
+              .arg(v->end.held_up ? ": what never comes out decides" : "",
+                   w_.show(clean_level.level, Quantity::volume, 2),
+                   v->lap->band ? QString("band of the model: %1 to %2")
+                                      .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
+                                           w_.show(v->lap->band->high, Quantity::volume, 2))
+                                : QString("the model's band is not known yet")));
       put(plans_, r, margin, figure(v->risk.margin, Quantity::volume, 1), true, false,
           QString("over the mean of %1, at a risk of %2")
               .arg(w_.show(v->risk.start_mean, Quantity::volume),
                    w_.show(v->risk.risk, Quantity::fraction, 1)));
-      put(plans_, r, start, figure(least, Quantity::volume), true, trouble,
-          !clean_level.exists ? "starves even with a full tank"
-          : v->risk.fits      ? QString()
-                              : "more than may be filled");
+      put(plans_, r, start, v->possible() ? figure(least, Quantity::volume) : QString("none"), true, trouble,
+          !v->possible() ? "starves even with a full tank"
+          : v->risk.fits ? QString()
+                         : "more than may be filled");
       put(plans_, r, mass, figure(least * density, Quantity::mass), true);
       put(plans_, r, share, figure(least / whole, Quantity::fraction, 0), true);
       const auto reads = [&](int gauge, int dip, const session::Readings& reading) {

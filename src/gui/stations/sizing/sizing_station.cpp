@@ -81,7 +81,8 @@ class SizingStation : public StationView {
     for (const char* key : {"height_mm", "pickup_forward_mm", "pickup_left_mm", "engine_return"})
       form->add<starvation::SurgeTank>(key, surge);
     form->add_heading("What counts as starvation");
-    for (const char* key : {"pressure_percent", "pressure_s", "gas_percent", "gas_s", "bubble_rise_mm_s"})
+    for (const char* key : {"lean_percent", "lean_s", "pressure_corrected", "least_rail_kpa", "gas_percent",
+                            "gas_s", "bubble_rise_mm_s"})
       form->add<starvation::Limits>(key, limits);
     return form;
   }

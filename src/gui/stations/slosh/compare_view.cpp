@@ -87,7 +87,8 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
             << workspace_.show(run.least_reserve, Quantity::volume, 2)
             << (std::isfinite(run.least_seconds) ? workspace_.show(run.least_seconds, Quantity::duration)
                                                  : "not drawn on")
-            << workspace_.show(run.least_margin, Quantity::pressure);
+            << (std::isfinite(run.least_margin) ? workspace_.show(run.least_margin, Quantity::pressure)
+                                                : "–");
       std::vector<double> share = run.reserve, pressure = run.rail;
       for (double& v : share) v /= std::max(s.result->ready->car->reserve_capacity(), 1e-12);
       if (s.result->ready->lap == entry) {

@@ -70,7 +70,7 @@ QImage MapView::map_image() const {
   const size_t n = lap.size(), rows = map->rows.size();
   // Pressure over its limit, not over nothing.
   const bool rail = layer_ == static_cast<int>(map->rows[0].pickups.size()) + 2;
-  const float floor = rail ? static_cast<float>(result->car->limits.pressure) : 0.0f;
+  const float floor = rail ? static_cast<float>(result->car->limits.mixture.share()) : 0.0f;
   // Samples of each column; several fall on one, and the barest of them counts.
   std::vector<std::pair<size_t, size_t>> columns(static_cast<size_t>(w));
   size_t i = 0;
@@ -216,7 +216,7 @@ void MapView::draw_still(QPainter& p) {
       : layer_ == names.size() - 1 ? "at its limit"
                                    : "empty",
       t.dry, 1);
-  key(layer_ == 0 ? "some bare" : pickups ? "partly bare" : "between", t.thin, 2);
+  key(layer_ == 0 ? "some bare" : pickups ? "part covered" : "between", t.thin, 2);
   key(layer_ == 0                  ? "all covered"
       : pickups                    ? "covered"
       : layer_ == names.size() - 1 ? "as set"
