@@ -227,9 +227,9 @@ BENCHMARK(circuit_point)->Unit(benchmark::kMicrosecond);
 /// 2,000 points of power with available flow: asked 0.5 s.
 void circuit_sweep(benchmark::State& state) {
   const circuit::Case c = demo_circuit();
-  std::vector<double> demands;
-  for (int k = 0; k < 2000; ++k) demands.push_back(60e-6 * k / 2000);
-  for (auto _ : state) benchmark::DoNotOptimize(circuit::sweep(c, {}, demands));
+  std::vector<circuit::SweepLoad> loads;
+  for (int k = 0; k < 2000; ++k) loads.push_back({.demand = 60e-6 * k / 2000});
+  for (auto _ : state) benchmark::DoNotOptimize(circuit::sweep(c, {}, loads));
 }
 BENCHMARK(circuit_sweep)->Unit(benchmark::kMillisecond);
 

@@ -67,10 +67,13 @@ void circuit_point(const CircuitOptions& options) {
           std::string("--what-if ") + circuit::what_ifs()[static_cast<size_t>(what)].name, "",
           "there is nothing here that it changes"}});
   if (!options.sweep.empty()) {
-    const auto points = solve::power_sweep(setup, at.at, parse_sweep(options.sweep));
+    const auto points = solve::power_sweep(setup, at.at, parse_sweep(options.sweep), at.manifold_follows);
     put(options.json ? report::sweep_json(setup, points).dump(2) + "\n" : report::sweep_csv(points));
     return;
   }
+  if (!at.state.solution.converged)
+    say({{Severity::warning, options.file, "circuit", "a steady state",
+          "none found: " + at.state.solution.reason + "; what follows is not one"}});
   put(options.json ? report::point_json(at, setup, options.what_ifs).dump(2) + "\n"
                    : report::point_text(at, setup));
 }

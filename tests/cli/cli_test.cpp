@@ -315,8 +315,8 @@ TEST(Cli, CircuitSweepIsATable) {
     std::vector<double> cells;
     std::istringstream cell_stream(row);
     for (std::string cell; std::getline(cell_stream, cell, ',');) cells.push_back(std::atof(cell.c_str()));
-    EXPECT_LT(cells[3], before) << "the rail falls to its setting as demand grows";
-    before = cells[3];
+    EXPECT_LT(cells[4], before) << "the difference falls to its setting as demand grows";
+    before = cells[4];
   }
   EXPECT_EQ(rows, 9);
 }

@@ -5,9 +5,11 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <utility>
 
 #include "core/base/root.h"
 #include "core/circuit/build.h"
+#include "core/circuit/load_trace.h"
 #include "core/circuit/shortfall.h"
 
 namespace uadze::circuit {
@@ -129,21 +131,24 @@ Capacity capacity(const Case& c, bool costs) {
 }
 
 std::vector<SweepPoint> sweep(const Case& given, const std::vector<double>& powers,
-                              const std::vector<double>& demands) {
+                              const std::vector<SweepLoad>& loads) {
   std::vector<SweepPoint> out;
-  out.reserve(demands.size());
+  out.reserve(loads.size());
   Case c = given;
   State last;
-  std::map<std::vector<char>, double> available;  // what can be given depends on the stage, not on demand
-  for (size_t i = 0; i < demands.size(); ++i) {
-    c.at.demand = demands[i];
+  // What can be given depends on the stage and the manifold, not on demand.
+  std::map<std::pair<std::vector<char>, int>, double> available;
+  for (size_t i = 0; i < loads.size(); ++i) {
+    c.at.demand = loads[i].demand;
+    c.at.manifold = loads[i].manifold.value_or(given.at.manifold);
+    c.at.throttle = loads[i].throttle.value_or(given.at.throttle);
     // Where the demand can not be met, what the engine then gets.
     last = run_met(c, i > 0 ? &last : nullptr).state;
     const std::vector<char> on = mains_running(c);
-    const auto [known, fresh] = available.try_emplace(on, 0.0);
+    const auto [known, fresh] = available.try_emplace({on, static_cast<int>(c.at.manifold / 2e3)}, 0.0);
     if (fresh) known->second = available_flow(c);
     const double gauge = last.regulator.mode == RegulatorMode::none ? last.rail : last.regulator.pressure;
-    out.push_back({i < powers.size() ? powers[i] : 0.0, demands[i], known->second, last.rail_difference,
+    out.push_back({i < powers.size() ? powers[i] : 0.0, loads[i].demand, known->second, last.rail_difference,
                    gauge - last.ambient, last.duty, last.surge.lift, last.surge.draining,
                    last.regulator.mode});
   }
@@ -183,7 +188,9 @@ std::vector<BudgetItem> budget(const Case& c, const State& s) {
 std::vector<GaugeRow> gauge_card(const Case& given, double idle, double full) {
   std::vector<GaugeRow> out;
   const double ambient = ambient_pressure(given.at.altitude);
-  const Circuit& k = given.circuit;
+  Circuit k = given.circuit;
+  k.idle_manifold = manifold_at(given.circuit, 0.0, given.at.altitude);
+  k.full_manifold = manifold_at(given.circuit, 1.0, given.at.altitude);
   const auto row = [&](const char* what, double manifold, double demand, double throttle, bool open) {
     Case c = given;
     c.at.manifold = manifold;
@@ -225,6 +232,10 @@ LineLimits line_limits(LegKind kind) {
 std::vector<LineChoice> line_choices(const Case& c, const State& s, bool gains) {
   std::vector<LineChoice> out;
   const double available = gains ? available_flow(c) : 0.0;
+  // What spills is most where least is burnt: the engine off, all that is lifted comes over.
+  Case off = c;
+  off.at.demand = 0;
+  const State idle = c.surroundings.surge ? run(off) : s;
   for (const LegPlace& place : legs_of(c.circuit, c.surroundings)) {
     const Leg* leg = leg_at(c.circuit, place);
     if (!leg) continue;
@@ -234,7 +245,8 @@ std::vector<LineChoice> line_choices(const Case& c, const State& s, bool gains) 
     if (line == leg->end()) continue;
     const HoseType* hose = find(c.catalogue->hoses, line->type);
     LineChoice choice{.leg = place, .hose = line->type, .limits = line_limits(place.kind)};
-    for (const PartState& p : s.parts)
+    const bool spills = place.kind == LegKind::overflow || place.kind == LegKind::tee;
+    for (const PartState& p : spills ? idle.parts : s.parts)
       if (p.leg == place) choice.flow = std::max(choice.flow, std::abs(p.flow));
     for (const auto& [dash, bore] : hose->bore) {
       LineSize size{.dash = dash, .bore = bore, .velocity = velocity(choice.flow, bore)};

@@ -48,9 +48,14 @@ struct SweepPoint {
   RegulatorMode mode = RegulatorMode::none;
 };
 
-/// Along demands (m3/s); powers go along for the record.
+struct SweepLoad {
+  double demand = 0.0;                       ///< m3/s
+  std::optional<double> manifold, throttle;  ///< Pa absolute, 0..1; nothing: the case's
+};
+
+/// Along loads; powers go along for the record.
 std::vector<SweepPoint> sweep(const Case& c, const std::vector<double>& powers,
-                              const std::vector<double>& demands);
+                              const std::vector<SweepLoad>& loads);
 
 struct BudgetItem {
   LegPlace leg;
@@ -102,7 +107,8 @@ struct LineChoice {
   double larger_gain = 0.0;  ///< m3/s more available with one size over the fitted one
 };
 
-/// For each leg that has lines of one hose by dash size. `gains`: with larger_gain, which takes longer.
+/// For each leg that has lines of one hose by dash size: at the state's flow; overflow and tee at their
+/// worst, with the engine off. `gains`: with larger_gain, which takes longer.
 std::vector<LineChoice> line_choices(const Case& c, const State& state, bool gains = true);
 
 /// Working of the rail's pressure difference and of a pump's voltage.

@@ -297,13 +297,15 @@ double ambient_pressure(double altitude) {
 
 double tank_pressure(const Case& c, const fluid::Liquid& liquid) {
   const double ambient = ambient_pressure(c.at.altitude), demand = c.at.demand;
-  if (c.at.vent_blocked_for > 0) {
+  const double blocked = c.at.vent_blocked_for > 0  ? c.at.vent_blocked_for
+                         : c.circuit.tank_vent <= 0 ? shut_vent_time
+                                                    : 0.0;
+  if (blocked > 0) {
     // Vapour makes itself anew as fuel leaves; the air that is in there only thins.
     const double vapour = std::min(liquid.vapour_pressure, 0.95 * ambient);
     const double gas = std::max(c.surroundings.tank_volume * (1 - c.at.level), 1e-4);
-    return vapour + (ambient - vapour) * gas / (gas + demand * c.at.vent_blocked_for);
+    return vapour + (ambient - vapour) * gas / (gas + demand * blocked);
   }
-  if (c.circuit.tank_vent <= 0) return ambient;
   const double speed = demand / (0.61 * area(c.circuit.tank_vent));
   return ambient - std::min(air_density / 2 * speed * speed, 0.9 * ambient);
 }

@@ -48,6 +48,8 @@ struct BuildOptions {
 Built build(const Case& c, const BuildOptions& options = {});
 
 /// Pa over the vapour pressure's side of things: tank gas, with its vent's loss or blocked for some time.
+/// s of the demand after which a tank without a vent is looked at.
+inline constexpr double shut_vent_time = 600.0;
 double tank_pressure(const Case& c, const fluid::Liquid& liquid);
 
 /// Which main pumps run.

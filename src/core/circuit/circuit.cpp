@@ -113,6 +113,7 @@ class Reader {
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
         s.flow_unwired = operate(*pump.curves, s.rise, s.supply).flow;
+        s.lost_to_wires = std::max(s.flow_unwired - now.flow, 0.0);
       }
       s.hydraulic = s.on ? std::max(s.flow * s.rise, 0.0) : 0.0;
       WireState wire{.pump = static_cast<int>(out_.pumps.size())};
@@ -123,9 +124,14 @@ class Reader {
       wire.ground_density = density(at.wiring->ground_area);
       wire.heat =
           s.current * s.current * wire_resistance(at.wiring->feed_area, 1.0, c_.circuit.wire_temperature);
-      if (s.current > 0 && at.wiring->feed_length > 0)
-        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, c_.circuit.wished_drop,
+      if (s.current > 0 && at.wiring->feed_length > 0) {
+        // Contacts, relay and fuse take their part of the wished drop before any wire does.
+        Wiring without = *at.wiring;
+        without.feed_length = without.ground_length = 0;
+        wire.beside = s.current * wiring_resistance(without, *c_.catalogue, c_.circuit.wire_temperature);
+        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, c_.circuit.wished_drop - wire.beside,
                                       c_.circuit.wire_temperature);
+      }
       out_.pumps.push_back(std::move(s));
       out_.wires.push_back(wire);
     }
@@ -242,8 +248,11 @@ double spare(Case& c, double demand, Solution& last) {
   double out = 0;
   switch (c.circuit.engine_supply) {
     case EngineSupply::returned:
-    case EngineSupply::returnless:
       out = at(b.sense) - b.set;
+      break;
+    case EngineSupply::returnless:
+      // The regulator sits before the line: what counts is what arrives behind it.
+      out = at(b.entry) - b.set;
       break;
     case EngineSupply::high_pressure:
       out = at(b.entry) - b.ambient - c.circuit.high_pressure.least_inlet;

@@ -104,6 +104,7 @@ struct PumpState {
   double margin_needed = 0.0;
   double supply = 0.0, voltage = 0.0, current = 0.0;
   double flow_unwired = 0.0;            ///< at this rise with the full supply
+  double lost_to_wires = 0.0;           ///< m3/s: that less what the curve gives at the voltage there is
   double power = 0.0, hydraulic = 0.0;  ///< W, at its terminals; given to the fuel
   bool engine_driven = false;
 };
@@ -112,6 +113,7 @@ struct WireState {
   int pump = 0;                                     ///< index in State::pumps
   double resistance = 0.0;                          ///< ohm, all
   double drop = 0.0;                                ///< V
+  double beside = 0.0;                              ///< V of it in contacts, relay and fuse
   double feed_density = 0.0, ground_density = 0.0;  ///< A/m2
   double heat = 0.0;                                ///< W/m of the feed wire
   std::optional<int> advised;                       ///< gauge for the wished drop and the loom's density

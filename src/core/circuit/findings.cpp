@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/circuit/build.h"
 #include "core/circuit/wiring.h"
 
 namespace uadze::circuit {
@@ -55,6 +56,16 @@ class Finder {
           {"The return line overwhelms the regulator: it lets {} go wide open, and the pressure stands at {} "
            "over air instead of {}. Winding the regulator down does not help.",
            {{r.flow, Quantity::flow}, over_air(r.pressure), over_air(r.set)}});
+    // Above by as much as 3 % of mixture.
+    if (injected && r.mode == RegulatorMode::regulating && s_.difference_set > 0 &&
+        s_.rail_difference > 1.0609 * s_.difference_set)
+      say(Severity::warning, {LegKind::back, 0}, -1,
+          {"The regulator holds {} across the injectors instead of {} with {} going back: the mixture is {} "
+           "richer than set.",
+           {{s_.rail_difference, Quantity::pressure},
+            {s_.difference_set, Quantity::pressure},
+            {r.flow, Quantity::flow},
+            {std::sqrt(s_.rail_difference / s_.difference_set) - 1, Quantity::fraction}}});
     if (injected && s_.duty > k.rail.duty_limit && s_.rail_difference > 0)
       say(Severity::error, {LegKind::rail, 0}, -1,
           {"The injectors would have to be open {} of the time; the limit is {}.",
@@ -82,19 +93,10 @@ class Finder {
 
   void needle() {
     const Carburettor& carb = c_.circuit.carburettor;
-    const double passes = s_.rail_difference > 0
-                              ? 0.61 * area(carb.seat) * std::sqrt(2 * s_.rail_difference / s_.liquid.density)
-                              : 0.0;
     if (s_.rail_difference > carb.most_pressure)
       say(Severity::error, {LegKind::feed, 0}, -1,
           {"{} press on the needle; it holds {}: the bowl floods.",
            {{s_.rail_difference, Quantity::pressure}, {carb.most_pressure, Quantity::pressure}}});
-    if (passes < c_.at.demand)
-      say(Severity::error, {LegKind::feed, 0}, -1,
-          {"The needle seat passes {} of the {} that are burnt: the bowl lasts {}.",
-           {{passes, Quantity::flow},
-            {c_.at.demand, Quantity::flow},
-            {carb.bowl / (c_.at.demand - passes), Quantity::duration}}});
   }
 
   void pump(const PumpState& p) {
@@ -126,10 +128,12 @@ class Finder {
       say(Severity::warning, p.leg, p.part,
           {"The wires of " + p.name + " take {} at {}: it moves {} less. " +
                (w.advised ? fmt::format("AWG {} would keep it under {{}}.", *w.advised)
-                          : std::string("No usual gauge keeps it under {} at this length.")),
+                : w.beside >= wished
+                    ? std::string("Contacts, relay and fuse alone take more than {}: no wire mends that.")
+                    : std::string("No usual gauge keeps it under {} at this length.")),
            {{w.drop, Quantity::voltage},
             {p.current, Quantity::current},
-            {std::max(p.flow_unwired - p.flow, 0.0), Quantity::flow},
+            {p.lost_to_wires, Quantity::flow},
             {wished, Quantity::voltage}}});
     if (std::max(w.feed_density, w.ground_density) > loom_density)
       say(Severity::error, p.leg, p.part,
@@ -170,8 +174,14 @@ class Finder {
   }
 
   void tank() {
-    if (const double under = s_.ambient - s_.tank; under > 1500)
-      say(Severity::warning, {LegKind::lift, 0}, 0,
+    const LegPlace out = c_.surroundings.surge ? LegPlace{LegKind::lift, 0} : LegPlace{LegKind::suction, 0};
+    const bool shut = c_.circuit.tank_vent <= 0 && !(c_.at.vent_blocked_for > 0);
+    if (const double under = s_.ambient - s_.tank; shut && under > 1500)
+      say(Severity::error, out, -1,
+          {"The tank has no vent: after {} of this demand it stands {} under the air.",
+           {{shut_vent_time, Quantity::duration}, {under, Quantity::pressure}}});
+    else if (under > 1500)
+      say(Severity::warning, out, -1,
           {c_.at.vent_blocked_for > 0
                ? "With the vent blocked for {} the tank stands {} under the air: it sucks against the pumps "
                  "and may "
@@ -183,7 +193,7 @@ class Finder {
                : std::vector<std::pair<double, Quantity>>{{c_.at.demand, Quantity::flow},
                                                           {under, Quantity::pressure}}});
     if (s_.liquid.vapour_pressure > s_.ambient)
-      say(Severity::error, {LegKind::lift, 0}, 0,
+      say(Severity::error, out, -1,
           {"The fuel boils in the tank at {}: its vapour pressure is {}, the air's {}.",
            {{c_.at.temperature, Quantity::temperature},
             {s_.liquid.vapour_pressure, Quantity::pressure},

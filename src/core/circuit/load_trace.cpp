@@ -19,8 +19,11 @@ struct Stages {
 
 }  // namespace
 
-double manifold_at(const Circuit& circuit, double throttle) {
-  return std::lerp(circuit.idle_manifold, circuit.full_manifold, std::clamp(throttle, 0.0, 1.0));
+double manifold_at(const Circuit& circuit, double throttle, double altitude) {
+  constexpr double atmosphere = 101325.0;
+  const double thinner =
+      circuit.full_manifold <= 1.01 * atmosphere ? ambient_pressure(altitude) / atmosphere : 1.0;
+  return thinner * std::lerp(circuit.idle_manifold, circuit.full_manifold, std::clamp(throttle, 0.0, 1.0));
 }
 
 LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Progress* progress,
@@ -48,7 +51,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
     c.at.demand = trace.demand[i];
     c.at.throttle = trace.throttle.empty() ? 1.0 : trace.throttle[i];
     if (!trace.rotation.empty()) c.at.rotation = trace.rotation[i];
-    c.at.manifold = manifold_at(c.circuit, c.at.throttle);
+    c.at.manifold = manifold_at(c.circuit, c.at.throttle, c.at.altitude);
     if (!trace.force.empty()) c.at.force = trace.force[i];
     LoadPoint point{.time = trace.time[i], .demand = c.at.demand, .manifold = c.at.manifold};
     for (size_t k = 0; k < mains.size(); ++k) {

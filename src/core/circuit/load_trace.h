@@ -20,8 +20,9 @@ struct LoadTrace {
   std::vector<Vec3> force;       ///< m/s2
 };
 
-/// Pa absolute in the manifold: from idle's to full load's with the throttle.
-double manifold_at(const Circuit& circuit, double throttle);
+/// Pa absolute in the manifold: from idle's to full load's with the throttle. Without boost (full load at an
+/// atmosphere or less) both go with the air's pressure; a boost is held by its controller.
+double manifold_at(const Circuit& circuit, double throttle, double altitude = 0.0);
 
 struct LoadPoint {
   double time = 0.0, demand = 0.0, manifold = 0.0;

@@ -1,12 +1,48 @@
 #include "core/circuit/shortfall.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/root.h"
 #include "core/circuit/build.h"
 
 namespace uadze::circuit {
 namespace {
+
+/// m3/s through an open needle.
+double needle_passes(const Case& c, const State& s) {
+  return s.solution.converged && s.rail_difference > 0
+             ? 0.61 * area(c.circuit.carburettor.seat) * std::sqrt(2 * s.rail_difference / s.liquid.density)
+             : 0.0;
+}
+
+Finding bowl_finding(const Case& c, const Shortfall& s) {
+  Finding out;
+  out.severity = Severity::error;
+  out.leg = {LegKind::feed, 0};
+  out.text = {s.burnt > 0 ? "The needle passes {} of the {} that are burnt: the bowl lasts {}."
+                          : "Nothing passes the needle ({} of {}): the bowl lasts {}.",
+              {{s.burnt, Quantity::flow},
+               {s.asked, Quantity::flow},
+               {c.circuit.carburettor.bowl / (s.asked - s.burnt), Quantity::duration}}};
+  return out;
+}
+
+/// A bowl fills by what the needle passes: as much as the pump can bring through it.
+Met needle_met(const Case& given, State asked) {
+  if (needle_passes(given, asked) >= given.at.demand * (1 - 1e-9)) return {std::move(asked), {}};
+  Met out;
+  out.shortfall = Shortfall{.asked = given.at.demand,
+                            .burnt = std::min(available_flow(given), given.at.demand),
+                            .at_any_pressure = asked.solution.converged};
+  if (!(out.shortfall->burnt < given.at.demand * (1 - 1e-9))) return {std::move(asked), {}};
+  Case c = given;
+  c.at.mains_on = mains_running(given);
+  c.at.demand = out.shortfall->burnt;
+  out.state = run(c);
+  out.state.findings.insert(out.state.findings.begin(), bowl_finding(given, *out.shortfall));
+  return out;
+}
 
 bool is_met(const State& s) { return s.solution.converged && s.rail_difference > 0 && s.duty <= 1.0 + 1e-9; }
 
@@ -28,6 +64,8 @@ Finding finding_of(const Shortfall& s) {
 
 Met run_met(const Case& given, const State* start) {
   State asked = run(given, start);
+  if (given.circuit.engine_supply == EngineSupply::carburettor && given.at.demand > 0)
+    return needle_met(given, std::move(asked));
   if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(asked)) return {std::move(asked), {}};
   Case c = given;
   c.at.mains_on = mains_running(given);

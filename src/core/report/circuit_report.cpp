@@ -39,7 +39,9 @@ bool can_flow(const State& s) {
 }
 
 /// W that the circuit feeds at its set pressure and the injectors pass within their duty limit.
-double safe_power(const Case& c, const project::Setup& setup) {
+double safe_power(const solve::CircuitPoint& point, const project::Setup& setup) {
+  if (point.gas_to_engine) return 0.0;
+  const Case& c = point.at;
   double flow = std::numeric_limits<double>::infinity();
   for (const auto& l : capacity(c, false).limits)
     if (l.kind != circuit::LimitKind::lift) flow = std::min(flow, l.demand);
@@ -126,7 +128,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                             {"wire_resistance_mohm", w.resistance * 1e3},
                             {"wire_drop_v", w.drop},
                             {"wire_heat_w_m", w.heat},
-                            {"flow_lost_to_wire_l_h", lh(std::max(p.flow_unwired - p.flow, 0.0))},
+                            {"flow_lost_to_wire_l_h", lh(p.lost_to_wires)},
                             {"advised_gauge", w.advised ? Json(*w.advised) : Json()}});
   }
   out["regulator"] = {{"state", name_of(s.regulator.mode)},
@@ -148,7 +150,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
     out["shortfall"] = {{"asked_l_h", lh(lack->asked)},
                         {"burnt_l_h", lh(lack->burnt)},
                         {"leaner_percent", lack->burnt > 0 ? Json((lack->leaner() - 1) * 100) : Json()},
-                        {"safe_power_kw", safe_power(c, setup) / 1e3},
+                        {"safe_power_kw", safe_power(point, setup) / 1e3},
                         {"at_air_ratio", setup.engine.lambda}};
   if (c.surroundings.surge)
     out["surge_tank"] = {{"gauge_kpa", kpa(s.surge.pressure - s.ambient)},
@@ -229,7 +231,7 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   if (const auto& lack = point.shortfall)
     out +=
         fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n", q(lack->burnt),
-                    q(lack->asked), format(safe_power(c, setup), Quantity::power), setup.engine.lambda);
+                    q(lack->asked), format(safe_power(point, setup), Quantity::power), setup.engine.lambda);
   out +=
       fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", name_of(s.regulator.mode),
                   p(s.regulator.pressure - s.ambient), p(s.regulator.set - s.ambient), q(s.regulator.flow));
@@ -251,7 +253,7 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
     out += pump.engine_driven
                ? "\n"
                : fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}\n", pump.voltage, pump.current,
-                             s.wires[i].drop, q(std::max(pump.flow_unwired - pump.flow, 0.0)));
+                             s.wires[i].drop, q(pump.lost_to_wires));
   }
   const circuit::Capacity can = capacity(c);
   for (const auto& l : can.limits)

@@ -40,8 +40,12 @@ Json surge_json(const sizing::SurgeSizing& z) {
     curves.push_back(
         {{"engine_return", name_of(curve.layout)}, {"drawn_l_h", curve.drawn * 3.6e6}, {"points", points}});
   }
+  Json floors = Json::array();
+  for (const auto& f : z.floors) floors.push_back({{"for", f.name}, {"volume_l", f.volume * 1e3}});
   return {{"present_l", z.volume * 1e3},
           {"needed_l", finite(z.needed * 1e3)},
+          {"by_lap_l", finite(z.by_lap * 1e3)},
+          {"floors", floors},
           {"lift_l_h", z.lift * 3.6e6},
           {"lift_enough_l_h", finite(z.lift_enough * 3.6e6)},
           {"bridge_l", finite(z.bridge * 1e3)},

@@ -1,5 +1,6 @@
 #include "core/sizing/surge_size.h"
 
+#include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -107,6 +108,45 @@ double needed_volume(const FuelSystem& given, const std::vector<const Course*>& 
   return needed;
 }
 
+std::vector<SurgeFloor> surge_floors(const FuelSystem& given, const Course& course,
+                                     const SurgeSizeOptions& options) {
+  const circuit::ReturnTo layout = given.surge ? given.surge->engine_return : circuit::ReturnTo::surge_tank;
+  double fastest = 0, one = 0, most_drawn = 0;
+  for (size_t k = 0; k < course.lap->size(); ++k) {
+    const double main = std::max(course.delivery->main[k], course.demand[k]);
+    fastest = std::max(fastest, main);
+    most_drawn = std::max(most_drawn, layout == ReturnTo::surge_tank ? course.demand[k] : main);
+  }
+  for (const auto& lift : course.delivery->lift) one = std::max(one, mean(course.lap->time, lift));
+  // With what its own pickup can not reach at the lap's worst tilt.
+  const auto with_reach = [&](double wanted) {
+    const auto holds = [&](double volume) {
+      const FuelSystem car = with_surge(given, volume, layout);
+      Course fitted = course;
+      fitted.reach = course_reach(car, fitted);
+      for (const auto& reach : fitted.reach)
+        if (volume - reach.covered < wanted) return false;
+      return true;
+    };
+    if (!(wanted > 0) || !holds(options.most_volume)) return wanted;
+    return turn_between(holds, wanted, options.most_volume, 1e-6).yes;
+  };
+  std::vector<SurgeFloor> out;
+  const double area = fastest / std::max(given.limits.bubble_rise, 1e-6);
+  // Twice as high as wide, unless its height is entered.
+  const double height = given.surge && given.surge->height > 0 ? given.surge->height
+                                                               : 2 * std::sqrt(4 * area / std::numbers::pi);
+  out.push_back({"gas rises as fast as the fuel sinks", area * height});
+  out.push_back({fmt::format("lift pumps' spin-up of {:g} s", options.spin_up),
+                 with_reach(most_drawn * options.spin_up)});
+  const double lacking = std::max(drawn_from_surge(course, layout) - (total_lift(course) - one), 0.0);
+  out.push_back({fmt::format("one lift pump lost for {:g} s", options.lost_lift),
+                 with_reach(lacking * options.lost_lift)});
+  std::stable_sort(out.begin(), out.end(),
+                   [](const SurgeFloor& a, const SurgeFloor& b) { return a.volume > b.volume; });
+  return out;
+}
+
 SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& courses, double level,
                        const SurgeSizeOptions& options, Progress* progress) {
   if (car.lift_pumps.empty())
@@ -144,6 +184,19 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
     if (std::abs(p.lift - out.lift) < 1e-9 * out.lift) out.needed = p.volume;
   if (!std::isfinite(out.needed)) out.needed = needed_volume(car, courses, level, 1.0, out.layout, options);
   out.bridge = present.back().volume;
+  out.by_lap = out.needed;
+  for (const Course* course : courses)
+    for (const SurgeFloor& floor : surge_floors(car, *course, options)) {
+      const auto known = std::find_if(out.floors.begin(), out.floors.end(),
+                                      [&](const SurgeFloor& f) { return f.name == floor.name; });
+      if (known == out.floors.end())
+        out.floors.push_back(floor);
+      else
+        known->volume = std::max(known->volume, floor.volume);
+    }
+  std::stable_sort(out.floors.begin(), out.floors.end(),
+                   [](const SurgeFloor& a, const SurgeFloor& b) { return a.volume > b.volume; });
+  out.needed = std::max(out.needed, out.floors.front().volume);
   out.lift_enough = infinite;
   for (size_t k = 0; k < n; ++k) {
     if (present[k].volume > out.volume) continue;
@@ -194,12 +247,16 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
   const double draws = out.curves.front().drawn;
   if (!std::isfinite(out.needed))
     out.text = {
-        "The lift pumps bring {} at the most and {} are drawn on the mean: with the pickups bare at times no "
+        "The lift pumps bring {} at the most and {} are drawn on the mean: with pickups not covered at times "
+        "no "
         "surge tank lasts. More volume buys laps, not safety; more lift or better pickups are needed.",
         {{out.lift, Quantity::flow}, {draws, Quantity::flow}}};
+  else if (out.needed > out.by_lap)
+    out.text = {"The lap itself asks for {2}; {2} are needed for " + out.floors.front().name + ".",
+                {{out.by_lap, Quantity::volume}, {out.needed, Quantity::volume}}};
   else if (out.bridge > 0.9 * out.needed && out.bare_seconds > 0)
     out.text = {"{2} must be bridged: " + (out.bare_side.empty() ? std::string("a pickup") : out.bare_side) +
-                    " bare for {} " + out.bare_where +
+                    " not covered for {} " + out.bare_where +
                     ". More lift buys nothing there; more volume, or a pickup that stays covered, does.",
                 {{out.needed, Quantity::volume}, {out.bare_seconds, Quantity::duration}}};
   else
@@ -218,8 +275,8 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
                   out.layout == circuit::ReturnTo::surge_tank ? "the engine's demand"
                                                               : "the main pumps' whole flow"},
                  {"V", "level in the main tank", level, Quantity::volume, "of this computation"},
-                 {"t_bare", "longest stretch with a bare pickup", out.bare_seconds, Quantity::duration,
-                  out.bare_place},
+                 {"t_bare", "longest stretch with a pickup not wholly covered", out.bare_seconds,
+                  Quantity::duration, out.bare_place},
                  {"C_deficit", "largest running deficit of the lap at that level, without tilt and transit",
                   needed_capacity({course.lap->time, run.supply, run.draw}), Quantity::volume,
                   "sequent peak"},
@@ -227,6 +284,11 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
                   "right end of the curve"}},
       .source = "Rippl 1883; Thomas and Burden 1963; driven with the moving fuel",
       .note = "The tank's own tilt and its pickup's submergence are in it; gas that mixes into it is not."};
+  out.working.inputs.push_back(
+      {"C_lap", "what the laps alone ask for", out.by_lap, Quantity::volume, "driven"});
+  for (const SurgeFloor& floor : out.floors)
+    out.working.inputs.push_back(
+        {"C_floor", floor.name, floor.volume, Quantity::volume, "not sized under it"});
   return out;
 }
 

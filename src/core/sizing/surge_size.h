@@ -12,7 +12,8 @@
 // Cumulative deficit (Rippl 1883; sequent peak, Thomas and Burden 1963): the run is driven with a surge tank
 // that may be overdrawn, coupled to the moving fuel, until the deficit repeats; then the least tank is found
 // with which surge tank, line and rail, marched over that run's draw, have no starvation event. Its own tilt
-// and pickup count (starvation/surge.h).
+// and pickup count (starvation/surge.h). It is never sized under what separating gas, the lift pumps' spin-up
+// and a lost lift pump ask for.
 //
 // Example:
 //   const starvation::FuelSystem car = test::surge_car(1e-3, 6e-5);
@@ -44,16 +45,24 @@ struct ShapeChoice {
   bool carries_gas = false;
 };
 
+/// A volume that the surge tank is not sized under, whatever the lap asks for.
+struct SurgeFloor {
+  std::string name;     ///< "one lift pump lost for 10 s"
+  double volume = 0.0;  ///< m3, with what its pickup can not reach
+};
+
 struct SurgeSizing {
   double level = 0.0;   ///< m3 in the main tank that it is sized for
   double lift = 0.0;    ///< m3/s, present
   double volume = 0.0;  ///< m3, present
   circuit::ReturnTo layout = circuit::ReturnTo::surge_tank;
-  double needed = 0.0;        ///< m3 at the present lift and layout; infinite: none is enough
-  double lift_enough = 0.0;   ///< m3/s: the least lift with which the present volume is enough;
-                              ///< infinite: none
-  double bridge = 0.0;        ///< m3 needed however much is lifted
-  double bare_seconds = 0.0;  ///< s, longest stretch with a bare pickup
+  double needed = 0.0;  ///< m3 at the present lift and layout, not under a floor; infinite: none is enough
+  double by_lap = 0.0;  ///< m3, what the laps alone ask for
+  std::vector<SurgeFloor> floors;  ///< the largest first
+  double lift_enough = 0.0;        ///< m3/s: the least lift with which the present volume is enough;
+                                   ///< infinite: none
+  double bridge = 0.0;             ///< m3 needed however much is lifted
+  double bare_seconds = 0.0;       ///< s, longest stretch with a bare pickup
   std::string bare_place, bare_where, bare_side;  ///< "Heron Sweep", "in Heron Sweep", pickups
   std::vector<DeficitCurve> curves;               ///< present layout first
   std::vector<ShapeChoice> shapes;                ///< for the needed volume, slender to flat
@@ -66,7 +75,14 @@ struct SurgeSizeOptions {
   double resolution = 0.002;                                                         ///< of the volume
   double most_volume = 12e-3;  ///< m3: more counts as none
   bool all_layouts = true;
+  double lost_lift = 10.0;  ///< s that it must bridge with its largest lift pump dead
+  double spin_up = 1.0;     ///< s until the lift pumps deliver after a start
 };
+
+/// What separating gas (bubbles rise as fast as the fuel sinks at the largest main flow, in the tank's
+/// proportions), the lift pumps' spin-up and a lost lift pump ask for.
+std::vector<SurgeFloor> surge_floors(const starvation::FuelSystem& car, const starvation::Course& course,
+                                     const SurgeSizeOptions& options = {});
 
 /// Needs a car with lift pumps; with no surge tank one is thought in. `courses`: the laps it must serve,
 /// completed; at least one.

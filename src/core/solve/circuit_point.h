@@ -29,7 +29,9 @@ double power_at(const project::Setup& setup, double demand, std::optional<double
 Derivation demand_working(const project::Setup& setup, double power);
 
 /// Depths over the pickups with the fuel settled at a level (m3) under the case's force; the tank's volume.
-void place_level(circuit::Case& c, const project::Setup& setup, const tank::Tank& tank, double level);
+/// Share of fuel in what each pickup draws.
+std::vector<double> place_level(circuit::Case& c, const project::Setup& setup, const tank::Tank& tank,
+                                double level);
 
 struct PointOptions {
   std::optional<double> power, demand;  ///< W or m3/s; nothing: full load
@@ -37,6 +39,7 @@ struct PointOptions {
   std::optional<double> level;       ///< m3 in the tank, at most what it holds; nothing: half full
   std::optional<Vec3> acceleration;  ///< m/s2, of the vehicle
   std::vector<circuit::WhatIf> what_ifs;
+  std::optional<std::vector<double>> wet = {};  ///< share of fuel at each pickup; nothing: as it lies settled
 };
 
 struct CircuitPoint {
@@ -44,7 +47,15 @@ struct CircuitPoint {
   circuit::State state;  ///< where the demand can not be met, of what is burnt then
   std::optional<circuit::Shortfall> shortfall;
   std::vector<circuit::WhatIf> without_effect;  ///< what-ifs that change nothing here
+  std::vector<std::string> bare;                ///< pickups without fuel
+  bool gas_to_engine = false;                   ///< one of them feeds the engine straight
+  bool manifold_follows = true;  ///< manifold and throttle go with the power, as none was given by hand
 };
+
+/// A bare pickup brings its pump gas: a lift pump lifts nothing then (it takes nearly all through a bare one
+/// even where another is covered), an engine that it feeds straight gets nothing. `wet`: share of fuel in
+/// what each pickup draws.
+void draw_gas(CircuitPoint& point, const project::Setup& setup, const std::vector<double>& wet);
 
 /// The case alone, before it is solved: for a sweep.
 CircuitPoint circuit_point_case(const project::Project& project, const Case& wanted,
@@ -53,8 +64,9 @@ void solve_point(CircuitPoint& point);
 CircuitPoint circuit_point(const project::Project& project, const Case& wanted, const PointOptions& options,
                            Sources& sources);
 
-/// What can be carried, over a range of brake power (W). Throws InputError without a specific consumption.
+/// What can be carried, over a range of brake power (W), manifold and throttle following it or held. Throws
+/// InputError without a specific consumption.
 std::vector<circuit::SweepPoint> power_sweep(const project::Setup& setup, const circuit::Case& c,
-                                             const std::vector<double>& powers);
+                                             const std::vector<double>& powers, bool manifold_follows = true);
 
 }  // namespace uadze::solve

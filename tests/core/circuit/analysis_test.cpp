@@ -59,8 +59,9 @@ TEST(Analysis, LimitsComeNearestFirstAndTheLiftLimitIsWhereDrainingBegins) {
 TEST(Analysis, TheSweepIsTheSameAsItsPoints) {
   const Case c = plain_case();
   std::vector<double> demands;
-  for (int k = 0; k <= 20; ++k) demands.push_back(k * 20 * litre_per_hour);
-  const auto points = sweep(c, {}, demands);
+  std::vector<SweepLoad> loads;
+  for (int k = 0; k <= 20; ++k) demands.push_back(k * 20 * litre_per_hour), loads.push_back({demands.back()});
+  const auto points = sweep(c, {}, loads);
   for (size_t i = 0; i < demands.size(); ++i) {
     Case one = c;
     one.at.demand = demands[i];

@@ -85,6 +85,73 @@ TEST(Shortfall, RandomBadDaysLeaveNoImpossibleFigure) {
   }
 }
 
+TEST(Shortfall, ACarburettorsShortageIsWhatItsCapacitySays) {
+  Case c = test::plain_case();
+  c.surroundings.surge = false;
+  c.surroundings.pickups = {{"pickup", "engine"}};
+  c.circuit.engine_supply = EngineSupply::carburettor;
+  c.circuit.regulator.type = "";
+  c.circuit.back.clear();
+  c.circuit.mains[0].parts = {test::pump("engine-driven diaphragm pump, 120 l/h class")};
+  c.circuit.carburettor.seat = 0.6e-3;
+  const double can = available_flow(c);
+  ASSERT_GT(can, 0);
+  for (double share : {0.5, 0.98}) {
+    c.at.demand = share * can;
+    EXPECT_FALSE(run_met(c).shortfall) << share;
+  }
+  c.at.demand = 2 * can;
+  const Met met = run_met(c);
+  ASSERT_TRUE(met.shortfall);
+  EXPECT_NEAR(met.shortfall->burnt, can, 1e-9);
+  // 0.61 A sqrt(2 dp / rho), written out.
+  const double area = 3.14159265358979 / 4 * 0.6e-3 * 0.6e-3;
+  EXPECT_NEAR(0.61 * area * std::sqrt(2 * met.state.rail_difference / met.state.liquid.density), can,
+              0.01 * can);
+  const std::string said = met.state.findings.front().text.in();
+  EXPECT_NE(said.find("the bowl lasts"), std::string::npos) << said;
+  EXPECT_EQ(said.find("injector"), std::string::npos) << said;
+}
+
+TEST(Shortfall, ATankWithoutAVentIsShut) {
+  Case c = test::plain_case();
+  c.circuit.tank_vent = 0;
+  const State shut = run(c);
+  EXPECT_LT(shut.tank, 0.9 * shut.ambient);
+  EXPECT_NE(shut.findings.front().text.in().find("no vent"), std::string::npos);
+  c.at.demand = 0;
+  EXPECT_NEAR(run(c).tank, shut.ambient, 1) << "nothing leaves, nothing lacks";
+}
+
+TEST(Shortfall, WiresAreNotBlamedForVapourAndGaugesCountTheContacts) {
+  Case c = test::plain_case();
+  c.circuit.mains[0].parts[0].wiring = {
+      .feed_area = 0.8e-6, .feed_length = 2, .ground_area = 0.8e-6, .ground_length = 1};
+  const State cool = run(c);
+  const auto main_of = [](const State& s) {
+    for (size_t i = 0; i < s.pumps.size(); ++i)
+      if (s.pumps[i].leg.kind == LegKind::main) return i;
+    return size_t{0};
+  };
+  const size_t m = main_of(cool);
+  EXPECT_GT(cool.pumps[m].lost_to_wires, 0);
+  EXPECT_NEAR(cool.pumps[m].lost_to_wires, cool.pumps[m].flow_unwired - cool.pumps[m].flow,
+              0.02 * cool.pumps[m].flow_unwired)
+      << "cool, the two are the same";
+  c.at.temperature = 273.15 + 75;
+  const State hot = run_met(c).state;
+  if (hot.pumps[m].on && hot.pumps[m].flow < 0.5 * cool.pumps[m].flow) {
+    EXPECT_LT(hot.pumps[m].lost_to_wires, 0.5 * (hot.pumps[m].flow_unwired - hot.pumps[m].flow));
+  }
+  // Contacts that take the whole wish leave no wire that could mend it.
+  Case bad = test::plain_case();
+  bad.circuit.mains[0].parts[0].wiring = c.circuit.mains[0].parts[0].wiring;
+  bad.circuit.mains[0].parts[0].wiring.extra = 0.5;
+  const State s = run(bad);
+  EXPECT_FALSE(s.wires[m].advised);
+  EXPECT_GT(s.wires[m].beside, bad.circuit.wished_drop);
+}
+
 TEST(Shortfall, NothingComesFromADeadPump) {
   Case c = test::plain_case();
   c.at.mains_dead.assign(c.circuit.mains.size(), 1);

@@ -4,6 +4,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "core/circuit/findings.h"
 #include "core/project/catalogue_file.h"
 #include "support/box_project.h"
 #include "support/demo.h"
@@ -143,6 +144,54 @@ TEST(CircuitPoint, DepthOverThePickupsCountsAndASetupWithoutCircuitIsSaid) {
   project::Setup bare = s;
   bare.circuit.reset();
   EXPECT_THAT(refusal([&] { circuit_case(bare, catalogue); }), HasSubstr("a circuit in this setup"));
+}
+
+TEST(CircuitPoint, ABarePickupStarvesItsPump) {
+  const auto tarn = test::demo("ostrel-tarn"), wisp = test::demo("ostrel-wisp");
+  const CircuitPoint empty = circuit_point(tarn.project, {}, {.level = 0.0}, *tarn.sources);
+  EXPECT_EQ(empty.bare.size(), 2u);
+  EXPECT_NEAR(empty.state.surge.lift, 0, 1e-9);
+  EXPECT_THAT(circuit::verdict_of(empty.state).in(), HasSubstr("No fuel at left side, right side"));
+  const CircuitPoint none = circuit_point(wisp.project, {}, {.level = 0.0}, *wisp.sources);
+  ASSERT_TRUE(none.shortfall);
+  EXPECT_EQ(none.shortfall->burnt, 0.0);
+  EXPECT_TRUE(none.state.solution.converged);
+  EXPECT_THAT(circuit::verdict_of(none.state).in(), HasSubstr("gas reaches the main pump"));
+  EXPECT_TRUE(circuit_point(wisp.project, {}, {.level = 8e-3}, *wisp.sources).bare.empty());
+  EXPECT_THAT(refusal([&] { circuit_point(wisp.project, {}, {.level = 0.5}, *wisp.sources); }),
+              HasSubstr("what the tank holds"));
+}
+
+TEST(CircuitPoint, ManifoldAndThrottleFollowThePowerUntilTheyAreGiven) {
+  const auto opened = test::demo("ostrel-tarn");
+  const project::Setup& s = opened.project.setups[0];
+  const auto at = [&](const PointOptions& o) {
+    return circuit_point_case(opened.project, {}, o, *opened.sources);
+  };
+  EXPECT_EQ(at({}).at.at.manifold, s.circuit->full_manifold);
+  EXPECT_EQ(at({.power = 0.0}).at.at.manifold, s.circuit->idle_manifold);
+  EXPECT_NEAR(at({.power = 0.5 * s.engine.power}).at.at.manifold,
+              (s.circuit->idle_manifold + s.circuit->full_manifold) / 2, 1e-6);
+  const CircuitPoint held = at({.power = 0.0, .manifold = 1.2e5});
+  EXPECT_EQ(held.at.at.manifold, 1.2e5);
+  EXPECT_FALSE(held.manifold_follows);
+  // Over a sweep the same, point by point.
+  const std::vector<double> powers{0, 100e3, s.engine.power};
+  const auto points = power_sweep(s, at({}).at, powers);
+  for (size_t i = 0; i < powers.size(); ++i) {
+    const CircuitPoint one = circuit_point(opened.project, {}, {.power = powers[i]}, *opened.sources);
+    EXPECT_NEAR(points[i].difference, one.state.rail_difference, 1.0) << powers[i];
+  }
+  EXPECT_NE(power_sweep(s, held.at, powers, false)[0].difference, points[0].difference);
+}
+
+TEST(CircuitPoint, ThinAirLowersTheManifoldOfAnEngineWithoutBoostOnly) {
+  // The standard atmosphere at 2000 m: 79.5 kPa (ICAO).
+  circuit::Circuit c;
+  c.idle_manifold = 40e3, c.full_manifold = 100e3;
+  EXPECT_NEAR(circuit::manifold_at(c, 1.0, 2000), 100e3 * 79495 / 101325, 60);
+  c.full_manifold = 180e3;
+  EXPECT_EQ(circuit::manifold_at(c, 1.0, 2000), 180e3);
 }
 
 TEST(CircuitPoint, TheLeastCircuitRuns) {

@@ -30,6 +30,7 @@ void CircuitBench::adopt_setup() {
     setup_name_ = s->name;
     power_ = s->engine.power;
     manifold_ = s->circuit->full_manifold;
+    manifold_follows_ = true;
     supply_ = s->circuit->supply;
     temperature_ = solve::fuel_of(*s).temperature;
   }
@@ -53,6 +54,19 @@ void CircuitBench::set(double& member, double value) {
   else
     drop_session();
   later_.ask();
+}
+
+void CircuitBench::set_power(double value) {
+  const auto* s = workspace_.setup();
+  if (manifold_follows_ && s && s->circuit && s->engine.power > 0)
+    manifold_ = circuit::manifold_at(*s->circuit, value / s->engine.power);
+  set(power_, value);
+}
+
+void CircuitBench::set_manifold(double value) {
+  if (manifold_ == value) return;
+  manifold_follows_ = false;
+  set(manifold_, value);
 }
 
 void CircuitBench::drop_session() {
@@ -93,7 +107,7 @@ CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before, const
   }
   const auto options_of = [&](const project::Setup& of) {
     solve::PointOptions o{.power = in.power,
-                          .manifold = in.manifold,
+                          .manifold = in.manifold_follows ? std::nullopt : std::optional(in.manifold),
                           .supply = in.supply,
                           .temperature = in.temperature,
                           .level = in.level,
@@ -105,25 +119,25 @@ CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before, const
     o.throttle = out.trace.throttle[i];
     if (!out.trace.rotation.empty()) o.rotation = out.trace.rotation[i];
     o.manifold = circuit::manifold_at(*of.circuit, *o.throttle);
+    // At the cursor the pickups are as the moving fuel has them.
+    if (!in.wet.empty()) o.wet = in.wet;
     // The effective gravity is gravity less the vehicle's acceleration.
     o.acceleration = Vec3(0, 0, -standard_gravity) - out.trace.force[i];
     return o;
   };
   if (!setup.circuit) return out;
-  out.own = solve::circuit_point_case(in.project, {.setup = setup.name}, options_of(setup), *in.sources);
+  solve::PointOptions own = options_of(setup);
+  out.own = solve::circuit_point_case(in.project, {.setup = setup.name}, own, *in.sources);
   out.without_cursor = out.own->at;
+  if (in.follow && !out.own->bare.empty()) {
+    own.wet = std::vector<double>(setup.tank.pickups.size(), 1.0);
+    out.without_cursor = solve::circuit_point_case(in.project, {.setup = setup.name}, own, *in.sources).at;
+  }
   if (in.follow) {
-    // A bare pickup brings its pump gas: it lifts nothing.
+    // The line still has fuel in it: for how long, the map says.
+    out.own->gas_to_engine = false;
     QStringList names;
-    for (size_t p = 0; p < in.wet.size() && p < setup.tank.pickups.size(); ++p) {
-      if (in.wet[p] >= 0.1) continue;
-      const auto& pickup = setup.tank.pickups[p];
-      names << QString::fromStdString(pickup.name);
-      auto& dead = out.own->at.at.lifts_dead;
-      dead.resize(out.own->at.circuit.lifts.size(), 0);
-      for (size_t k = 0; k < dead.size(); ++k)
-        if (out.own->at.circuit.lifts[k].pump == pickup.feeds) dead[k] = 1;
-    }
+    for (const std::string& name : std::exchange(out.own->bare, {})) names << QString::fromStdString(name);
     if (!names.isEmpty())
       out.bare =
           names.size() == 1
@@ -160,6 +174,7 @@ void CircuitBench::compute() {
             .follow = follow_,
             .power = power_,
             .manifold = manifold_,
+            .manifold_follows = manifold_follows_,
             .supply = supply_,
             .temperature = temperature_,
             .level = workspace_.runs.level(),

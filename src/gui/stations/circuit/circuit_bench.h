@@ -36,11 +36,13 @@ class CircuitBench : public QObject {
   void set_follow(bool on);
   double power() const { return power_; }        ///< W
   double manifold() const { return manifold_; }  ///< Pa, absolute
+  /// Whether it goes with the power; until it is moved by hand.
+  bool manifold_follows() const { return manifold_follows_; }
   double supply() const { return supply_; }
   double temperature() const { return temperature_; }
   double most_power() const;
-  void set_power(double value) { set(power_, value); }
-  void set_manifold(double value) { set(manifold_, value); }
+  void set_power(double value);
+  void set_manifold(double value);
   void set_supply(double value) { set(supply_, value); }
   void set_temperature(double value) { set(temperature_, value); }
   /// Back to the setup's own full load, without any what-if.
@@ -90,7 +92,9 @@ class CircuitBench : public QObject {
     size_t setup = 0;
     int other = -1;  ///< setup to compare with; -1: none
     bool follow = true;
-    double power = 0.0, manifold = 0.0, supply = 0.0, temperature = 0.0, level = 0.0;
+    double power = 0.0, manifold = 0.0;
+    bool manifold_follows = true;
+    double supply = 0.0, temperature = 0.0, level = 0.0;
     std::vector<circuit::WhatIf> what_ifs;
     size_t cursor = 0;
     std::vector<double> wet;  ///< of each pickup at the cursor
@@ -105,7 +109,7 @@ class CircuitBench : public QObject {
   void compute();
 
   Workspace& workspace_;
-  bool follow_ = true;
+  bool follow_ = true, manifold_follows_ = true;
   double power_ = 0.0, manifold_ = 101325.0, supply_ = 13.8, temperature_ = 293.15;
   std::set<circuit::WhatIf> what_ifs_;
   int compared_ = -1;

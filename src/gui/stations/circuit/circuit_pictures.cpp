@@ -178,7 +178,7 @@ void WiringView::paintEvent(QPaintEvent*) {
       p.drawText(
           end.translated(0, 15), Qt::AlignLeft,
           QString("wires cost %1%2")
-              .arg(workspace_.show(std::max(pump.flow_unwired - pump.flow, 0.0), Quantity::flow),
+              .arg(workspace_.show(pump.lost_to_wires, Quantity::flow),
                    wire.advised ? QString("; AWG %1 for %2")
                                       .arg(*wire.advised)
                                       .arg(workspace_.show(c->circuit.wished_drop, Quantity::voltage, 1))

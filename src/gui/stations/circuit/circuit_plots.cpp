@@ -33,7 +33,7 @@ PlotFigures::PowerLines power_lines(const PlotInputs::Side& side, double most_po
     out.power.push_back(most_power * k / 40);
     out.required.push_back(solve::demand_at(side.setup, out.power.back(), side.at.at.temperature));
   }
-  for (const auto& p : sweep(side.at, out.power, out.required))
+  for (const auto& p : solve::power_sweep(side.setup, side.at, out.power, side.manifold_follows))
     out.available.push_back(p.available), out.lifted.push_back(p.lift);
   return out;
 }
@@ -123,10 +123,10 @@ void CircuitPlots::refresh() {
   const bool power = page == power_, pumps = page == pumps_, gauge = page == gauge_, lines = page == lines_;
   if (!power && !pumps && !gauge && !lines) return;
   PlotInputs in;
-  in.sides.push_back({*workspace_.setup(), *bench_.point(), *bench_.state()});
+  in.sides.push_back({*workspace_.setup(), *bench_.point(), *bench_.state(), bench_.manifold_follows()});
   if (bench_.other_point())
     in.sides.push_back({workspace_.project().setups[static_cast<size_t>(bench_.compared())],
-                        *bench_.other_point(), *bench_.other_state()});
+                        *bench_.other_point(), *bench_.other_state(), bench_.manifold_follows()});
   in.most_power = bench_.most_power();
   const auto& all = bench_.state()->pumps;
   if (pump_ >= 0 && pump_ < static_cast<int>(all.size()))

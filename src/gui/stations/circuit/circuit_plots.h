@@ -22,6 +22,7 @@ struct PlotInputs {
     project::Setup setup;
     circuit::Case at;
     circuit::State state;
+    bool manifold_follows = true;
   };
   std::vector<Side> sides;  ///< the chosen setup; then the compared one, if any
   double most_power = 0.0;  ///< W

@@ -139,7 +139,8 @@ class CircuitStation : public StationView {
           return bench_->follows_cursor() && bench_->point() ? bench_->point()->at.manifold
                                                              : bench_->manifold();
         },
-        [this](double v) { bench_->set_manifold(v); });
+        [this](double v) { bench_->set_manifold(v); },
+        [this] { return QString(bench_->manifold_follows() ? "" : " by hand"); });
     add_slider(
         row, "Supply", Quantity::voltage,
         [] {
@@ -193,7 +194,7 @@ class CircuitStation : public StationView {
 
   void add_slider(QHBoxLayout* row, const QString& name, Quantity quantity,
                   std::function<std::pair<double, double>()> range, std::function<double()> get,
-                  std::function<void(double)> set) {
+                  std::function<void(double)> set, std::function<QString()> note = {}) {
     constexpr int steps = 200;
     auto* label = new QLabel;
     label->setMinimumWidth(96);
@@ -211,10 +212,10 @@ class CircuitStation : public StationView {
       const auto [low, high] = range();
       set(low + (high - low) * k / steps);
     });
-    sliders_.push_back([this, label, slider, name, quantity, range, get] {
+    sliders_.push_back([this, label, slider, name, quantity, range, get, note] {
       const auto [low, high] = range();
       slider->setValue(static_cast<int>(std::lround((get() - low) / (high - low) * steps)));
-      label->setText(name + " " + w_.show(get(), quantity));
+      label->setText(name + " " + w_.show(get(), quantity) + (note ? note() : QString()));
     });
   }
 
@@ -491,11 +492,12 @@ class CircuitStation : public StationView {
     for (const auto& f : s->findings) sayings << QString::fromStdString(f.text.in(w_.units()));
     for (const auto& l : bench_->capacity()->limits) {
       const QString text = QString::fromStdString(l.text.in(w_.units()));
-      sayings << (l.demand > 1e-7 ? QString("From %1 of power on: %2")
-                                     .arg(w_.show(solve::power_at(*w_.setup(), l.demand, c->at.temperature),
-                                                  Quantity::power),
-                                          text)
-                               : text);
+      sayings << (l.demand > 1e-7
+                      ? QString("From %1 of power on: %2")
+                            .arg(w_.show(solve::power_at(*w_.setup(), l.demand, c->at.temperature),
+                                         Quantity::power),
+                                 text)
+                      : text);
     }
     QStringList cautions;
     for (const auto& f : find_cautions(*c)) cautions << QString::fromStdString(f.text.in(w_.units()));
