@@ -4,8 +4,10 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
+#include "core/circuit/analysis.h"
 #include "core/circuit/findings.h"
 #include "core/circuit/what_if.h"
 #include "core/project/places.h"
@@ -166,7 +168,8 @@ TEST(Circuit, AvailableFlowIsWhereTheRegulatorJustShuts) {
   test::Random random(5);
   for (int k = 0; k < 60; ++k) {
     Case c = test::random_case(random);
-    if (c.circuit.engine_supply == EngineSupply::high_pressure)
+    if (c.circuit.engine_supply == EngineSupply::high_pressure ||
+        c.circuit.engine_supply == EngineSupply::returnless)
       c.circuit.engine_supply = EngineSupply::returned;
     const double most = available_flow(c);
     if (most < 5 * litre_per_hour) continue;
@@ -175,6 +178,18 @@ TEST(Circuit, AvailableFlowIsWhereTheRegulatorJustShuts) {
     c.at.demand = 1.01 * most;
     EXPECT_EQ(run(c).regulator.mode, RegulatorMode::starved) << k;
   }
+}
+
+TEST(Circuit, AReturnlessSystemsFeedCostsWhatItsLineTakes) {
+  Case c = plain_case();
+  c.circuit.engine_supply = EngineSupply::returnless;
+  const double near = available_flow(c);
+  c.circuit.feed.push_back(test::line(4, 3));
+  const double far = available_flow(c);
+  EXPECT_LT(far, 0.95 * near) << "what counts is what arrives at the rail";
+  const Capacity can = capacity(c);
+  EXPECT_TRUE(std::any_of(can.costs.begin(), can.costs.end(),
+                          [](const PartCost& p) { return p.leg.kind == LegKind::feed; }));
 }
 
 TEST(Circuit, MoreVoltageOrThickerWireNeverGivesLess) {

@@ -33,8 +33,12 @@ PlotFigures::PowerLines power_lines(const PlotInputs::Side& side, double most_po
     out.power.push_back(most_power * k / 40);
     out.required.push_back(solve::demand_at(side.setup, out.power.back(), side.at.at.temperature));
   }
-  for (const auto& p : solve::power_sweep(side.setup, side.at, out.power, side.manifold_follows))
-    out.available.push_back(p.available), out.lifted.push_back(p.lift);
+  // Without a consumption nothing is asked for: what could be given still shows.
+  const auto points =
+      side.setup.engine.consumption > 0
+          ? solve::power_sweep(side.setup, side.at, out.power, side.manifold_follows)
+          : circuit::sweep(side.at, out.power, std::vector<circuit::SweepLoad>(out.power.size()));
+  for (const auto& p : points) out.available.push_back(p.available), out.lifted.push_back(p.lift);
   return out;
 }
 
