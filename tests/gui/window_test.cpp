@@ -139,7 +139,7 @@ TEST_F(Window, EveryFigureOfThePlanOpensItsWorking) {
   auto* plan = find<QTableWidget>("plan");
   auto* working = find<QTextBrowser>("working");
   for (const auto& [column, formula] : {std::pair{2, "integral of the engine"},
-                                        {3, "V_clean = least V"},
+                                        {3, "V_end = least V"},
                                         {5, "V_start ="},
                                         {6, "m = rho V_start"},
                                         {10, "V_back ="},

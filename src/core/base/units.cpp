@@ -205,7 +205,9 @@ std::string format_figure(double si, Quantity quantity, const UnitSystem& units,
   if (std::isnan(si)) return "no value";
   if (std::isinf(si)) return "no limit";
   const Unit unit = shown_unit(quantity, units);
-  const int places = decimals < 0 ? unit.decimals : decimals;
+  // Under a second the hundredths count.
+  const bool brief = quantity == Quantity::duration && std::abs(si) < 1 && si != 0;
+  const int places = decimals >= 0 ? decimals : brief ? std::max(unit.decimals, 2) : unit.decimals;
   std::string out = fmt::format("{:.{}f}", unit.from_si(si), places);
   // A negative zero would only puzzle the reader.
   if (out[0] == '-' && out.find_first_not_of("-0.") == std::string::npos) out.erase(0, 1);

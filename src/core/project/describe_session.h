@@ -51,9 +51,8 @@ void describe(V& v, session::Session& s) {
   v.either({"laps", "laps", "Flying laps in all"}, {"duration_min", "or time", "Of a timed session"}, s.laps,
            1, 2000, s.duration, in_file::minute, {0, 2880, true});
   v.whole({"refuel_stops", "stops", "The laps are shared out over stops + 1 stints"}, s.refuel_stops, 0, 200);
-  v.number(
-      {"stop_time_s", "each takes", "Each stop, pit lane included: a timed session has fewer laps for them"},
-      s.stop_time, in_file::second, {0, 7200});
+  v.number({"stop_time_s", "Each stop takes", "Pit lane included: a timed session has fewer laps for them"},
+           s.stop_time, in_file::second, {0, 7200});
   v.whole({"formation_laps", "formation", "Before the first stint"}, s.formation_laps, 0, 20);
   v.whole({"out_laps", "out", "After each stop; before the first stint where it has no formation laps"},
           s.out_laps, 0, 20);

@@ -108,7 +108,7 @@ double needed_volume(const FuelSystem& given, const std::vector<const Course*>& 
   return needed;
 }
 
-std::vector<SurgeFloor> surge_floors(const FuelSystem& given, const Course& course,
+std::vector<SurgeFloor> surge_floors(const FuelSystem& given, const Course& course, double by_lap,
                                      const SurgeSizeOptions& options) {
   const circuit::ReturnTo layout = given.surge ? given.surge->engine_return : circuit::ReturnTo::surge_tank;
   double fastest = 0, one = 0, most_drawn = 0;
@@ -136,12 +136,14 @@ std::vector<SurgeFloor> surge_floors(const FuelSystem& given, const Course& cour
   // Twice as high as wide, unless its height is entered.
   const double height = given.surge && given.surge->height > 0 ? given.surge->height
                                                                : 2 * std::sqrt(4 * area / std::numbers::pi);
-  out.push_back({"gas rises as fast as the fuel sinks", area * height});
-  out.push_back({fmt::format("lift pumps' spin-up of {:g} s", options.spin_up),
+  out.push_back({"bubbles to rise against the fuel that sinks", area * height});
+  out.push_back({fmt::format("the lift pumps' spin-up of {:g} s", options.spin_up),
                  with_reach(most_drawn * options.spin_up)});
-  const double lacking = std::max(drawn_from_surge(course, layout) - (total_lift(course) - one), 0.0);
-  out.push_back({fmt::format("one lift pump lost for {:g} s", options.lost_lift),
-                 with_reach(lacking * options.lost_lift)});
+  const double lacking = std::max(most_drawn - (total_lift(course) - one), 0.0);
+  out.push_back({fmt::format("the largest lift pump lost for {:g} s", options.lost_lift),
+                 std::isfinite(by_lap)
+                     ? std::max(by_lap + lacking * options.lost_lift, with_reach(lacking * options.lost_lift))
+                     : with_reach(lacking * options.lost_lift)});
   std::stable_sort(out.begin(), out.end(),
                    [](const SurgeFloor& a, const SurgeFloor& b) { return a.volume > b.volume; });
   return out;
@@ -186,7 +188,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
   out.bridge = present.back().volume;
   out.by_lap = out.needed;
   for (const Course* course : courses)
-    for (const SurgeFloor& floor : surge_floors(car, *course, options)) {
+    for (const SurgeFloor& floor : surge_floors(car, *course, out.by_lap, options)) {
       const auto known = std::find_if(out.floors.begin(), out.floors.end(),
                                       [&](const SurgeFloor& f) { return f.name == floor.name; });
       if (known == out.floors.end())

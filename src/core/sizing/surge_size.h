@@ -80,9 +80,10 @@ struct SurgeSizeOptions {
 };
 
 /// What separating gas (bubbles rise as fast as the fuel sinks at the largest main flow, in the tank's
-/// proportions), the lift pumps' spin-up and a lost lift pump ask for.
+/// proportions), the lift pumps' spin-up, and, at full load on top of what the lap asks for (`by_lap`, m3), a
+/// lost lift pump ask for.
 std::vector<SurgeFloor> surge_floors(const starvation::FuelSystem& car, const starvation::Course& course,
-                                     const SurgeSizeOptions& options = {});
+                                     double by_lap, const SurgeSizeOptions& options = {});
 
 /// Needs a car with lift pumps; with no surge tank one is thought in. `courses`: the laps it must serve,
 /// completed; at least one.

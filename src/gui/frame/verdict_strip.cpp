@@ -94,7 +94,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
       start_(new VerdictFigure(workspace, "least start", this)),
       tightest_(new VerdictFigure(workspace, "tightest", this)),
       reserve_(new VerdictFigure(workspace, "reserve, brought back", this)),
-      rail_(new VerdictFigure(workspace, "rail margin", this)),
+      rail_(new VerdictFigure(workspace, "rail", this)),
       progress_(new QProgressBar(this)),
       cancel_(new QToolButton(this)),
       next_(new QPushButton(this)) {

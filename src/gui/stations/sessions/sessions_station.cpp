@@ -330,7 +330,8 @@ class SessionsStation : public StationView {
         all = {v->lap->consumption_working};
         break;
       case clean:
-        all = {v->lap->clean_working};
+        if (v->possible()) all = {starvation::least_end_working(*v->lap->car, v->end, v->lap->clean.level)};
+        all.push_back(v->lap->clean_working);
         break;
       case mass:
       case share:
