@@ -6,6 +6,7 @@
 #include "core/base/names.h"
 #include "core/project/places.h"
 #include "core/project/project_file.h"
+#include "core/session/after.h"
 #include "core/session/plan.h"
 #include "core/starvation/surge.h"
 #include "core/tank/shape.h"
@@ -27,6 +28,7 @@ class Checker {
         if (c.to <= c.from)
           fail(c.to, fmt::format("more than from_m, {:.6g}", c.from), fmt::format("{:.6g}", c.to));
     for (const session::Session& s : project_.sessions) session(s);
+    for (const session::Record& r : project_.records) record(r);
     return std::move(out_);
   }
 
@@ -60,6 +62,13 @@ class Checker {
     }
     if (!s.lap.empty() && !project_.find_lap(s.lap))
       fail(s.lap, "the name of one of the laps", "\"" + s.lap + "\"");
+  }
+
+  void record(const session::Record& r) {
+    for (Fault& f : session::record_faults(r)) out_.push_back(std::move(f));
+    if (!r.session.empty() && !project_.find_session(r.session))
+      warn(r.session, "the name of one of the sessions: it teaches nothing otherwise",
+           "\"" + r.session + "\"");
   }
 
   template <class Fuel>

@@ -106,6 +106,17 @@ void describe(V& v, session::Session& s) {
 }
 
 template <class V>
+void describe(V& v, session::Record& r) {
+  v.text({"session", "Session driven", "Its name", must}, r.session);
+  v.whole({"laps", "laps", "Flying laps of the stint; 0: as planned"}, r.laps, 0, 2000);
+  v.number({"put_in_l", "put in", "In the tank at its start, by the rig", must}, r.put_in, in_file::litre,
+           {0, 500, true});
+  v.number({"drained_l", "drained", "Out of the tank at its end", must}, r.drained, in_file::litre, {0, 500});
+  v.optional_number({"counted_l", "car counted", "Burnt, as the car's own count says", false, "not counted"},
+                    r.counted, in_file::litre, {0, 500});
+}
+
+template <class V>
 void describe(V& v, Project& p) {
   v.text({"name", "Project", "Its name"}, p.name);
   v.text({"notes", "Notes", "Free text"}, p.notes);
@@ -114,6 +125,9 @@ void describe(V& v, Project& p) {
   v.list({"setups", "Setups", "The car's setups", must}, p.setups);
   v.list({"laps", "Laps", "Logged or simulated"}, p.laps);
   v.list({"sessions", "Sessions", "What is planned"}, p.sessions);
+  v.list(
+      {"records", "After the session", "What was put in, drained and counted: teaches consumption and gauge"},
+      p.records);
 }
 
 }  // namespace uadze::project

@@ -144,6 +144,24 @@ Json risk_json(const solve::SessionResult& r) {
   return json;
 }
 
+namespace {
+
+Json learnt_json(const session::Learnt& l) {
+  Json json{{"kind", name_of(l.kind)},
+            {"sessions", l.per_lap.size()},
+            {"consumption_before_l", l.before.mean * 1e3},
+            {"consumption_l_per_lap", l.consumption.mean * 1e3},
+            {"consumption_scatter_percent", l.scatter() * 100},
+            {"counted", l.reads_over.size()}};
+  if (!l.reads_over.empty()) {
+    json["reads_too_much_l"] = l.count.mean * 1e3;
+    json["gauge_error_l"] = l.gauge_error * 1e3;
+  }
+  return json;
+}
+
+}  // namespace
+
 Json session_json(const solve::SessionResult& r) {
   const starvation::CleanLevel& clean = r.lap->clean;
   Json events = Json::array();
@@ -172,6 +190,7 @@ Json session_json(const solve::SessionResult& r) {
       {"fits_in_tank", r.plan.fits},
       {"tank_l", r.lap->car->tank->volume() * 1e3},
       {"usable_l", r.lap->usable_volume * 1e3},
+      {"learnt", r.learnt ? learnt_json(*r.learnt) : Json()},
       {"filled", r.filled ? Json{{"at_c", r.filled->temperature - 273.15},
                                  {"start_l", r.filled->start * 1e3},
                                  {"limit_l", r.filled->limit * 1e3}}
@@ -243,6 +262,15 @@ std::string session_text(const solve::SessionResult& r, bool working) {
                          clean.below.events[i].cause.in());
     if (clean.below.events.size() > shown)
       out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
+  }
+  if (const auto& l = r.learnt) {
+    out += fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {} {} sessions",
+                       format(l->consumption.mean, Quantity::volume, {}, 2),
+                       format(l->before.mean, Quantity::volume, {}, 2),
+                       format(l->scatter(), Quantity::fraction), l->per_lap.size(), name_of(l->kind));
+    out += l->reads_over.empty()
+               ? "\n"
+               : fmt::format("; gauge error {}\n", format(l->gauge_error, Quantity::volume, {}, 2));
   }
   out += faults_text(r.lap->course);
   if (working)

@@ -81,4 +81,14 @@ struct Session {
   bool operator==(const Session&) const = default;
 };
 
+/// What was found after a session: fuel by the rig, and what the car thinks it burnt.
+struct Record {
+  std::string session;            ///< name of the session that was driven
+  int laps = 0;                   ///< flying laps of the stint; 0: as planned
+  double put_in = 0.0;            ///< m3 in the tank at its start
+  double drained = 0.0;           ///< m3 out of it at its end
+  std::optional<double> counted;  ///< m3 that the car counted as burnt
+  bool operator==(const Record&) const = default;
+};
+
 }  // namespace uadze::session

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/lap/manoeuvre.h"
+#include "core/session/after.h"
 #include "core/solve/circuit_point.h"
 #include "core/solve/setup.h"
 
@@ -135,9 +136,12 @@ FirstAnswer first_answer(const project::Project& project, const Resolved& r, Sou
   out.by_circuit = made->course.delivery->by_circuit;
   const double consumption = starvation::consumption_per_lap(made->course.demand, made->lap->value);
   // The clean level stands for the least end, which is at most a lap's fuel lower: to the safe side.
+  session::Session s = *r.session;
+  if (const auto known =
+          session::learnt(s, project.sessions, project.records, consumption, made->lap->value.duration()))
+    s = session::with_learnt(s, *known);
   out.risk = session::plan_at_risk(
-      *r.session, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr,
-      draws);
+      s, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr, draws);
   out.back = quick.at(std::min(std::max(out.risk.bring_back, out.clean.level), out.tank_volume));
   return out;
 }

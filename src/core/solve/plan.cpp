@@ -37,13 +37,21 @@ starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& 
   return out;
 }
 
+std::optional<session::Learnt> learnt_of(const project::Project& project, const LapResult& lap,
+                                         const session::Session& session) {
+  return session::learnt(session, project.sessions, project.records, lap.consumption,
+                         lap.lap->value.duration());
+}
+
 SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
-                           const DrawOptions& options, Progress* progress) {
+                           const DrawOptions& options, Progress* progress,
+                           const std::optional<session::Learnt>& learnt) {
   SessionResult out;
   out.setup = lap->setup;
   out.session = session.name;
   out.lap = lap;
-  session::Session s = session;
+  session::Session s = learnt ? session::with_learnt(session, *learnt) : session;
+  out.learnt = learnt;
   if (options.risk) s.risk = *options.risk;
   out.entered = s;
   out.end = least_end_of(*lap, s, progress);
@@ -76,6 +84,7 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
                     {"rho_fill", "density as it is put in", cold, Quantity::density, "computed"}},
          .source = "as much mass; the fuel expands from one temperature to the other"});
   }
+  if (learnt) out.working.steps.push_back(learnt->working);
   if (!session.consumption_per_lap) out.working.steps.push_back(lap->consumption_working);
   for (Derivation* mass : {&out.plan.mass_working, &out.plan.bring_back_mass_working})
     mass->steps.push_back(lap->density);
@@ -92,8 +101,8 @@ std::vector<SessionResult> plan(const project::Project& project, const Case& wan
   for (const session::Session& s : project.sessions) {
     if (!wanted.session.empty() && s.name != wanted.session) continue;
     const Resolved r = resolve(project, {.setup = wanted.setup, .session = s.name});
-    out.push_back(
-        plan_session(lap_result(project, r, sources, options.lap, progress), s, options.draws, progress));
+    const LapResultPtr lap = lap_result(project, r, sources, options.lap, progress);
+    out.push_back(plan_session(lap, s, options.draws, progress, learnt_of(project, *lap, s)));
   }
   return out;
 }

@@ -11,6 +11,7 @@
 //   const auto plans = solve::plan(opened.project, {}, options, *opened.sources);
 //   EXPECT_EQ(plans.size(), opened.project.sessions.size());
 //   EXPECT_GE(plans[0].risk.start, plans[0].lap->clean.level);
+#include "core/session/after.h"
 #include "core/solve/lap_result.h"
 
 namespace uadze::solve {
@@ -22,7 +23,8 @@ struct SessionResult {
   session::Plan plan;      ///< the sum, without scatter
   session::RiskPlan risk;  ///< at the session's risk
   session::Readings start_reads, back_reads;
-  starvation::LeastEnd end;                                          ///< of the stint that must leave most
+  std::optional<session::Learnt> learnt;  ///< from the records of its kind; in `entered` already
+  starvation::LeastEnd end;               ///< of the stint that must leave most
   bool possible() const { return lap->clean.exists && end.exists; }  ///< false: no fuel is enough
   /// What is put in where the fuel is filled at another temperature: as much mass.
   struct Filled {
@@ -43,7 +45,11 @@ struct DrawOptions {
 };
 
 SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
-                           const DrawOptions& options = {}, Progress* progress = nullptr);
+                           const DrawOptions& options = {}, Progress* progress = nullptr,
+                           const std::optional<session::Learnt>& learnt = {});
+/// What the project's records teach of a session on this lap.
+std::optional<session::Learnt> learnt_of(const project::Project& project, const LapResult& lap,
+                                         const session::Session& session);
 
 /// The least fuel at the end of the session's stints; kept with the lap. Where no level of the lap is clean
 /// it is the whole tank.

@@ -56,8 +56,9 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
     level = lap->clean.level;
     // Held steady, the level is never under the lap's clean one: the last lap only ends there.
     if (chosen.session)
-      level =
-          std::max(level, plan_session(lap, *chosen.session, options.plan.draws, progress).risk.bring_back);
+      level = std::max(level, plan_session(lap, *chosen.session, options.plan.draws, progress,
+                                           learnt_of(project, *lap, *chosen.session))
+                                  .risk.bring_back);
     level = std::min(level, tank.volume());
   }
   const ContentKey key = key_of(project, laps, level, options, sources);

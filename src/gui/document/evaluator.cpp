@@ -56,7 +56,8 @@ class Run {
           known != out_.sessions.end() && known->second.lap == lap)
         return false;
       const auto [at, fresh] = out_.sessions.insert_or_assign(
-          place, solve::plan_session(lap, *r.session, request_.plan.draws, &progress_));
+          place, solve::plan_session(lap, *r.session, request_.plan.draws, &progress_,
+                                     solve::learnt_of(request_.project, *lap, *r.session)));
       if (setup != request_.setup || session != request_.session) return true;
       out_.first.reset();
       out_.lap = lap;

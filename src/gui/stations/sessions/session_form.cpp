@@ -1,5 +1,7 @@
 #include "gui/stations/sessions/session_form.h"
 
+#include <algorithm>
+
 #include "core/base/names.h"
 
 namespace uadze::gui {
@@ -86,6 +88,47 @@ EditTable* make_session_table(Workspace& w) {
          p.sessions.push_back(s);
        },
        [](Project& p, int r) { p.sessions.erase(p.sessions.begin() + r); }});
+}
+
+EditTable* make_record_table(Workspace& w) {
+  const auto record = [](Project& p, int r) -> session::Record& {
+    return p.records.at(static_cast<size_t>(r));
+  };
+  EditColumn counted{"car counted", Quantity::volume, false,
+                     [&w](const Project& p, int r) {
+                       const auto& c = p.records.at(static_cast<size_t>(r)).counted;
+                       return c ? w.show(*c, Quantity::volume, 2) : QString();
+                     },
+                     [&w, record](Project& p, int r, const QString& text) {
+                       if (text.trimmed().isEmpty())
+                         record(p, r).counted.reset();
+                       else
+                         record(p, r).counted = typed_quantity(text, Quantity::volume, w.units());
+                     }};
+  return new EditTable(
+      w, "After the session",
+      {text_column("Session driven",
+                   [record](Project& p, int r) -> std::string& { return record(p, r).session; }),
+       whole_column("laps",
+                    [](Project& p, int r) -> int& { return p.records.at(static_cast<size_t>(r)).laps; }),
+       quantity_column(w, "put in", Quantity::volume,
+                       [record](Project& p, int r) -> double& { return record(p, r).put_in; }),
+       quantity_column(w, "drained", Quantity::volume,
+                       [record](Project& p, int r) -> double& { return record(p, r).drained; }),
+       counted},
+      {[](const Project& p) { return static_cast<int>(p.records.size()); },
+       [&w](Project& p) {
+         const session::Session* s = w.selection.session();
+         if (!s) throw std::runtime_error("add a session first");
+         session::Record r;
+         r.session = s->name;
+         // What was planned, until the rig's figures are typed over it.
+         const auto* v = w.runs.verdict();
+         r.put_in = v ? v->risk.start : 1e-3;
+         r.drained = v ? std::min(v->risk.bring_back, 0.9 * r.put_in) : 0.0;
+         p.records.push_back(r);
+       },
+       [](Project& p, int r) { p.records.erase(p.records.begin() + r); }});
 }
 
 EditForm* make_session_form(Workspace& w) {

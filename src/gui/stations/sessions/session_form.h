@@ -6,6 +6,8 @@
 namespace uadze::gui {
 
 EditTable* make_session_table(Workspace& workspace);
+/// What was put in, drained and counted after sessions.
+EditTable* make_record_table(Workspace& workspace);
 EditForm* make_session_form(Workspace& workspace);
 
 }  // namespace uadze::gui

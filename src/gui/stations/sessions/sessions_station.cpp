@@ -57,6 +57,15 @@ class SessionsStation : public StationView {
     tabs->addTab(every, "Every setup");
     auto* planned = make_session_table(w);
     tabs->addTab(planned, "What is planned");
+    auto* after = new QWidget;
+    auto* found = new QVBoxLayout(after);
+    found->setContentsMargins(0, 6, 0, 0);
+    learnt_ = new QLabel;
+    learnt_->setWordWrap(true);
+    learnt_->setObjectName("learnt");
+    found->addWidget(learnt_);
+    found->addWidget(make_record_table(w), 1);
+    tabs->addTab(after, "After the session");
     QObject::connect(add, &QPushButton::clicked, add, [tabs, planned] {
       tabs->setCurrentWidget(planned);
       planned->add_row();
@@ -179,7 +188,31 @@ class SessionsStation : public StationView {
     return w_.show(session::rounded_up(v.risk.start, w_.units()), Quantity::volume);
   }
 
+  /// What the records have taught of the chosen session's kind.
+  void show_learnt() {
+    const auto* v = w_.runs.verdict();
+    QString text =
+        "After a session, by the rig: what was put in, what was drained, and what the car counted. "
+        "Consumption, "
+        "its scatter and the gauge's error of sessions of that kind on that lap follow. Laps 0: as planned.";
+    if (v && v->learnt) {
+      const session::Learnt& l = *v->learnt;
+      text =
+          QString("<b>%1</b> of kind %2 on this lap: %3 a lap instead of %4, scatter %5.")
+              .arg(l.per_lap.size())
+              .arg(name_of(l.kind), w_.show(l.consumption.mean, Quantity::volume, 2),
+                   w_.show(l.before.mean, Quantity::volume, 2), w_.show(l.scatter(), Quantity::fraction, 1));
+      if (!l.reads_over.empty())
+        text +=
+            QString(" The car reads %1 too much on the mean: a gauge error of %2.")
+                .arg(w_.show(l.count.mean, Quantity::volume, 2), w_.show(l.gauge_error, Quantity::volume, 2));
+      text += " The plan above is with them; click a figure for the working.";
+    }
+    learnt_->setText(text);
+  }
+
   void refresh() {
+    show_learnt();
     const auto* setup = w_.setup();
     const auto& sessions = w_.project().sessions;
     filling_ = true;
@@ -418,6 +451,7 @@ class SessionsStation : public StationView {
   QWidget* picture_;
   PlanDetails* details_;
   QLabel* draws_;
+  QLabel* learnt_ = nullptr;
   QTableWidget *plans_, *alternatives_;
   QLabel* title_;
   QWidget* side_;
