@@ -62,6 +62,30 @@ class TarnCircuit : public CircuitStationTest {
   TarnCircuit() : CircuitStationTest("ostrel-tarn.uadze.json") {}
 };
 
+TEST_F(CircuitStationTest, TheManifoldGoesWithThePowerUntilItIsMovedByHand) {
+  full_load();
+  auto *power = find<QSlider>("slider Power"), *manifold = find<QSlider>("slider Manifold");
+  const auto says_by_hand = [&] {
+    for (auto* label : window->findChildren<QLabel*>())
+      if (label->text().startsWith("Manifold") && label->text().contains("by hand")) return true;
+    return false;
+  };
+  const int full = manifold->value();
+  power->setValue(power->minimum());
+  settle_all();
+  EXPECT_LT(manifold->value(), full) << "idle sucks";
+  EXPECT_FALSE(says_by_hand());
+  manifold->setValue(full);
+  settle_all();
+  EXPECT_TRUE(says_by_hand());
+  power->setValue(power->maximum() / 2);
+  settle_all();
+  EXPECT_EQ(manifold->value(), full) << "it stays where the hand put it";
+  QTest::mouseClick(find<QPushButton>("full load"), Qt::LeftButton);
+  settle_all();
+  EXPECT_FALSE(says_by_hand());
+}
+
 TEST_F(CircuitStationTest, FollowsTheCursorOrTheSliders) {
   auto* power = find<QSlider>("slider Power");
   workspace().set_cursor(0);

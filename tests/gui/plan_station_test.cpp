@@ -81,6 +81,29 @@ TEST_F(Plans, RiskScatterAndRuleAreEditedAndUndone) {
       << "all stations see the wet lap";
 }
 
+TEST_F(Plans, WhatARigFoundAfterASessionMovesItsPlanAndIsUndone) {
+  window->show_station(Station::sessions);
+  tab("session tabs", 3);
+  const double before = workspace().runs.verdict()->plan.consumption;
+  EXPECT_TRUE(find<QLabel>("learnt")->text().contains("by the rig"));
+  QTest::mouseClick(find<QPushButton>("Add to After the session"), Qt::LeftButton);
+  settle();
+  ASSERT_EQ(workspace().project().records.size(), 1u);
+  EXPECT_EQ(workspace().project().records[0].session, workspace().selection.session()->name);
+  auto* table = find_accessible<QTableWidget>("After the session");
+  table->item(0, 3)->setText("0.5 L");  // far less is left than was planned
+  settle();
+  const auto* v = workspace().runs.verdict();
+  ASSERT_TRUE(v->learnt);
+  EXPECT_GT(v->plan.consumption, before);
+  EXPECT_TRUE(says("learnt", "a lap instead of"));
+  table->item(0, 3)->setText("90 L");
+  EXPECT_NEAR(workspace().project().records[0].drained, 0.5e-3, 1e-9) << "more than was put in: refused";
+  while (workspace().document.undo()->canUndo()) workspace().document.undo()->undo();
+  settle();
+  EXPECT_EQ(workspace().runs.verdict()->plan.consumption, before);
+}
+
 TEST_F(Plans, ASeedGivesTheSamePlanAgain) {
   window->show_station(Station::sessions);
   const double first = start();

@@ -97,7 +97,8 @@ EditTable* make_record_table(Workspace& w) {
   EditColumn counted{"car counted", Quantity::volume, false,
                      [&w](const Project& p, int r) {
                        const auto& c = p.records.at(static_cast<size_t>(r)).counted;
-                       return c ? w.show(*c, Quantity::volume, 2) : QString();
+                       return c ? QString::fromStdString(format_figure(*c, Quantity::volume, w.units()))
+                                : QString();
                      },
                      [&w, record](Project& p, int r, const QString& text) {
                        if (text.trimmed().isEmpty())

@@ -187,7 +187,7 @@ void MapView::draw_still(QPainter& p) {
   p.drawText(QRectF(r.left(), height() - 17, r.width(), 16), Qt::AlignCenter,
              QString("distance [%1]").arg(named(length)));
   p.drawText(QRectF(4, 6, 220, 18), Qt::AlignLeft | Qt::AlignVCenter,
-             QString("level in the main tank [%1]").arg(named(volume)));
+             QString("level in the main tank, held steady [%1]").arg(named(volume)));
 
   // Legend: each key with its tone and its sign.
   double x = r.right();
@@ -216,7 +216,7 @@ void MapView::draw_still(QPainter& p) {
       : layer_ == names.size() - 1 ? "at its limit"
                                    : "empty",
       t.dry, 1);
-  key(layer_ == 0 ? "some bare" : pickups ? "part covered" : "between", t.thin, 2);
+  key(layer_ == 0 ? "part covered" : pickups ? "part covered" : "between", t.thin, 2);
   key(layer_ == 0                  ? "all covered"
       : pickups                    ? "covered"
       : layer_ == names.size() - 1 ? "as set"
