@@ -56,8 +56,11 @@ TEST_F(Window, OpensTheDemoWithItsVerdictInSight) {
 
 TEST_F(Window, DraggingAPickupMovesTheMinimumAndUndoBringsItBack) {
   const double before = start();
-  const auto covered = [this] { return workspace().runs.evaluator.result().lap->map.rows[1].wet; };
-  const std::vector<float> was = covered();
+  const auto covered = [this] {
+    settle();
+    return workspace().runs.evaluator.result().lap->clean.at.coverage.covered_mean;
+  };
+  const std::vector<double> was = covered();
   const Vec3 place = pickup(0);
   QTest::keyClick(window.get(), Qt::Key_2, Qt::ControlModifier);
   auto* view = find<TankView>("tank view");

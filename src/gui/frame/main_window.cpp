@@ -11,6 +11,7 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QPainter>
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
@@ -18,6 +19,7 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
+#include "card/session_card.h"
 #include "core/base/version.h"
 #include "core/project/keys.h"
 #include "core/solve/circuit_point.h"
@@ -474,6 +476,19 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
       }
       tabs->setCurrentIndex(0);
     }
+  }
+  if (const auto* v = workspace_.runs.verdict(); v && pages) {
+    const QRectF page(0, 0, 595, 842);
+    constexpr double scale = 1.4;
+    QImage image((page.size() * scale).toSize(), QImage::Format_RGB32);
+    image.fill(Qt::white);
+    QPainter p(&image);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.scale(scale, scale);
+    card::draw_card(p, page, *v, workspace_.units(), workspace_.project().name);
+    p.end();
+    files << folder + "/7-session-card" + suffix + ".png";
+    image.save(files.back());
   }
   return files;
 }

@@ -316,8 +316,10 @@ void VerdictStrip::tell(const Figures& f, bool stale) {
   }
   rail_->set_text(
       std::isfinite(f.left.least_margin) ? workspace_.show(f.left.least_margin, Quantity::pressure) : "–",
-      f.by_circuit ? "over the lean limit, least" : "no circuit: taken as held", f.left.least_margin < 0,
-      stale);
+      !f.by_circuit                             ? "no circuit: taken as held"
+      : f.left.least_margin < 0 && f.left.clean ? "under the lean limit, briefly"
+                                                : "over the lean limit, least",
+      !f.left.clean && f.left.least_margin < 0, stale);
 }
 
 }  // namespace uadze::gui
