@@ -301,6 +301,12 @@ TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
               HasSubstr("The return line overwhelms the regulator"));
 }
 
+TEST(Cli, ARunUnderWhatNeverComesOutSaysSo) {
+  EXPECT_NE(run("run " + tarn + " --level-l 0.2").out.find("under what never comes out (0.96 L)"),
+            std::string::npos);
+  EXPECT_EQ(run("run " + tarn + " --level-l 10").out.find("never comes out"), std::string::npos);
+}
+
 TEST(Cli, CircuitSweepIsATable) {
   const Outcome o = run("circuit " + tarn + " --what-if small-return --sweep power:0:400:50");
   ASSERT_EQ(o.code, 0) << o.err;

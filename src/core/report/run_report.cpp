@@ -62,6 +62,7 @@ Json run_json(const solve::RunResult& result) {
   return {{"setup", result.setup},
           {"level_l", litres(run.level)},
           {"clean", run.clean()},
+          {"never_drawn_l", litres(result.ready->car->never_drawn.total())},
           {"laps_until_it_repeats", run.laps},
           {"first_short_lap", run.first_short_lap},
           {"least_reserve_l", litres(run.least_reserve)},
@@ -81,6 +82,10 @@ std::string run_text(const solve::RunResult& result) {
   out += fmt::format("  least reserve {} = {} {}{}\n", format(run.least_reserve, Quantity::volume, {}, 2),
                      format(run.least_seconds, Quantity::duration), lap::in_words(run.tightest_place),
                      run.tightest_side.empty() ? "" : " (" + run.tightest_side + ")");
+  if (const double never = result.ready->car->never_drawn.total(); run.level < never)
+    out += fmt::format(
+        "  under what never comes out ({}): it holds only because what is burnt is thought replaced\n",
+        format(never, Quantity::volume, {}, 2));
   for (const auto& e : run.events)
     out +=
         fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase, e.cause.in());
