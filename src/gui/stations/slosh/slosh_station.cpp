@@ -298,6 +298,9 @@ class SloshStation : public StationView {
     if (run->laps > 1)
       text += run->first_short_lap > 0 ? QString("; runs short on lap %1").arg(run->first_short_lap)
                                        : QString("; repeats itself after %1 laps").arg(run->laps);
+    if (const double never = car->never_drawn.total(); run->level < never - 1e-9)
+      text += QString(". Under what never comes out (%1): held only as what is burnt is thought replaced")
+                  .arg(w_.show(never, Quantity::volume, 2));
     title_->setText(text + ".");
     filling_ = true;
     events_->setVisible(!clean);
