@@ -101,6 +101,21 @@ inline circuit::Case random_case(Random& r) {
   c.at.force = r.uniform(2, 30) * r.direction();
   c.at.filter_load = r.uniform(0, 1);
   c.fuel.ethanol = r.uniform(0, 1);
+  Rail& rail = c.circuit.rail;
+  if (rail.injectors > 1 && rail.entry != RailEntry::both_ends)
+    rail.rails = static_cast<Rails>(r.whole(0, 2));
+  rail.crossover_bore = 8e-3, rail.crossover_length = 0.3;
+  c.circuit.regulator.kind = r.whole(0, 4) == 0 ? RegulatorKind::dead_head : RegulatorKind::bypass;
+  c.circuit.return_above_fuel = r.whole(0, 2) == 0;
+  if (r.whole(0, 2) == 0) {
+    Part one = line(6, r.uniform(0.2, 1)), other = line(4, r.uniform(0.2, 1));
+    one.way = 1, other.way = 2;
+    c.circuit.feed.insert(c.circuit.feed.begin(), {one, other});
+  }
+  for (MainLeg& main : c.circuit.mains)
+    for (Part& p : main.parts)
+      if (p.kind == PartKind::pump && r.whole(0, 3) == 0)
+        p.speed = {static_cast<SpeedControl>(r.whole(1, 2)), {{0, r.uniform(0.5, 1)}, {50e-6, 1.0}}};
   return c;
 }
 

@@ -158,23 +158,35 @@ std::vector<SweepPoint> sweep(const Case& given, const std::vector<double>& powe
 std::vector<BudgetItem> budget(const Case& c, const State& s) {
   std::vector<BudgetItem> out;
   if (!s.solution.converged) return out;
-  const std::vector<char> on = mains_running(c);
-  const auto first = std::find(on.begin(), on.end(), 1);
-  if (first == on.end()) return out;
-  const int main = static_cast<int>(first - on.begin());
+  // A slow pump beside a strong one may run against its shut check valve: the way is that of most flow.
+  const PumpState* first = nullptr;
+  for (const PumpState& p : s.pumps)
+    if (p.leg.kind == LegKind::main && p.on && (!first || p.flow > first->flow + 1e-9)) first = &p;
+  if (!first) return out;
+  const int main = first->leg.index;
   std::vector<LegPlace> path;
   if (!c.surroundings.surge && !c.circuit.suctions.empty()) path.push_back({LegKind::suction, 0});
   path.push_back({LegKind::main, main});
   path.push_back({LegKind::feed, 0});
   double after = s.tank;
+  // Of ways side by side the one that stands first: all lose as much.
+  int way = 0;
   for (const LegPlace& leg : path)
     for (const PartState& p : s.parts) {
       if (!(p.leg == leg)) continue;
+      const int own = leg_at(c.circuit, leg)->at(static_cast<size_t>(p.part)).way;
+      if (own == 0 || way == 0) way = own;
+      if (own != way) continue;
       if (out.empty())
         out.push_back({leg, -1, c.surroundings.surge ? "surge tank" : "pickup", 0.0, 0.0, p.inlet});
       out.push_back({leg, p.part, p.label, -p.loss, p.outlet - p.inlet + p.loss, p.outlet});
       after = p.outlet;
     }
+  if (c.circuit.regulator.kind == RegulatorKind::dead_head && !c.circuit.regulator.type.empty()) {
+    out.push_back(
+        {{LegKind::feed, 0}, -1, "regulator", s.regulator.pressure - after, 0.0, s.regulator.pressure});
+    after = s.regulator.pressure;
+  }
   if (s.leanest >= 0) {
     const auto& i = s.injectors[static_cast<size_t>(s.leanest)];
     const LegPlace rail{LegKind::rail, 0};
@@ -201,6 +213,7 @@ std::vector<GaugeRow> gauge_card(const Case& given, double idle, double full) {
     const bool follows = c.circuit.regulator.referenced;
     out.push_back({what, manifold, demand, k.regulator.base + (follows ? manifold - ambient : 0.0),
                    (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.pressure) - ambient,
+                   (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.set) - ambient,
                    s.rail_difference, s.regulator.mode});
   };
   row("Pump on, engine off, reference open", ambient, 0.0, 0.0, true);

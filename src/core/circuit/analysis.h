@@ -66,7 +66,7 @@ struct BudgetItem {
   double after = 0.0;   ///< Pa, absolute
 };
 
-/// From where the main pumps draw to the leanest injector, through the first main pump that runs.
+/// From where the main pumps draw to the leanest injector, through the main pump that delivers most.
 std::vector<BudgetItem> budget(const Case& c, const State& state);
 
 struct GaugeRow {
@@ -75,6 +75,7 @@ struct GaugeRow {
   double demand = 0.0;      ///< m3/s
   double wished = 0.0;      ///< Pa over air that the gauge should read
   double reads = 0.0;       ///< Pa over air that it will, in this circuit
+  double shut = 0.0;        ///< Pa over air that the regulator holds there with nothing going back
   double difference = 0.0;  ///< Pa across the injectors
   RegulatorMode mode = RegulatorMode::none;
 };

@@ -13,6 +13,7 @@ namespace uadze::circuit {
 namespace {
 
 constexpr double air_density = 1.2;
+constexpr double idle_rotation = 1000.0 / 60;  // 1/s, at which a pump on the engine is when base is set
 
 class Builder {
  public:
@@ -23,6 +24,11 @@ class Builder {
     out_.ambient = ambient_pressure(c_.at.altitude);
     out_.tank = tank_pressure(c_, out_.liquid);
     tank_ = net().fixed("main tank", out_.tank);
+    const double reference = k_.regulator.referenced ? c_.at.manifold : out_.ambient;
+    out_.set = reference + k_.regulator.base;
+    out_.spring = options_.garage || k_.regulator.type.empty()
+                      ? out_.set
+                      : reference + (c_.at.spring ? *c_.at.spring : regulator_spring(c_));
     if (c_.surroundings.surge) surge();
     mains();
     feed();
@@ -94,24 +100,44 @@ class Builder {
       here = end;
       return branch;
     };
+    const auto take = [&](size_t i) {
+      const Part& p = parts[i];
+      const double bore = circuit::bore_of(parts, i, *c_.catalogue);
+      auto list = elements(parts, i, bore);
+      const double head = p.kind == PartKind::line ? out_.liquid.density * c_.at.force.dot(p.run) : 0.0;
+      auto& all = std::get<Chain>(chain.law);
+      all.insert(all.end(), list.begin(), list.end());
+      chain.head += head;
+      double cracking = 0;
+      if (p.kind == PartKind::check_valve) {
+        chain.one_way = true;
+        cracking = find(c_.catalogue->check_valves, p.type)->cracking;
+        chain.cracking += cracking;
+      }
+      waiting.push_back(out_.pieces.size());
+      out_.pieces.push_back({place, static_cast<int>(i), 0, std::move(list), bore, head, cracking});
+      any = true;
+    };
     for (size_t i = 0; i < parts.size(); ++i) {
       const Part& p = parts[i];
+      if (p.kind != PartKind::pump && p.way == 0) {
+        take(i);
+        continue;
+      }
       if (p.kind != PartKind::pump) {
-        const double bore = circuit::bore_of(parts, i, *c_.catalogue);
-        auto list = elements(parts, i, bore);
-        const double head = p.kind == PartKind::line ? out_.liquid.density * c_.at.force.dot(p.run) : 0.0;
-        auto& all = std::get<Chain>(chain.law);
-        all.insert(all.end(), list.begin(), list.end());
-        chain.head += head;
-        double cracking = 0;
-        if (p.kind == PartKind::check_valve) {
-          chain.one_way = true;
-          cracking = find(c_.catalogue->check_valves, p.type)->cracking;
-          chain.cracking += cracking;
+        size_t behind = i;
+        while (behind < parts.size() && parts[behind].way > 0 && parts[behind].kind != PartKind::pump)
+          ++behind;
+        if (any || chain.one_way) close(net().node(title + ", where it parts"));
+        const int split = here, join = net().node(title + ", where it meets again");
+        for (int way = 1; way <= most_ways; ++way) {
+          here = split;
+          for (size_t k = i; k < behind; ++k)
+            if (parts[k].way == way) take(k);
+          if (any) close(join);
         }
-        waiting.push_back(out_.pieces.size());
-        out_.pieces.push_back({place, static_cast<int>(i), 0, std::move(list), bore, head, cracking});
-        any = true;
+        here = join;
+        i = behind - 1;
         continue;
       }
       if (any) close(net().node(title + " at the pump's inlet"));
@@ -120,11 +146,18 @@ class Builder {
       const int after = ends ? to : net().node(title + " behind the pump");
       const PumpDrive drive =
           type.curves.engine_driven
-              ? PumpDrive{c_.at.rotation, 0.0}
+              ? PumpDrive{c_.at.rotation * p.turns, 0.0}
               : PumpDrive{c_.at.supply.value_or(k_.supply),
-                          wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature)};
-      const int branch =
-          net().add({.name = title, .from = here, .to = after, .law = Pump{&type.curves, drive, running}});
+                          wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature),
+                          p.speed.share(c_.at.demand), p.speed.control == SpeedControl::modulated};
+      const bool to_surge = returns_to(ReturnTo::surge_tank);
+      const LegKind drawing = c_.surroundings.surge && !to_surge ? LegKind::lift : LegKind::main;
+      const double gas = place.kind == drawing ? c_.at.gas : 0.0;
+      const int branch = net().add(
+          {.name = title,
+           .from = here,
+           .to = after,
+           .law = Pump{&type.curves, drive, running, swing_of(place, i, type.curves, drive.supply), gas}});
       out_.pumps.push_back({place, static_cast<int>(i), branch, &type, &p.wiring});
       out_.pieces.push_back({place, static_cast<int>(i), branch, {}, 0.0, 0.0, 0.0});
       here = after;
@@ -134,6 +167,24 @@ class Builder {
     auto& all = std::get<Chain>(chain.law);
     all.insert(all.end(), last.begin(), last.end());
     return close(to);
+  }
+
+  /// Inertance and loss of what the pump draws its fuel through, back to where fuel stands free.
+  double swing_of(const LegPlace& place, size_t pump, const PumpCurves& curves, double rotation) const {
+    if (curves.peak_flow <= 1) return 0.0;
+    double inertance = 0, resistance = 0;
+    const auto add = [&](const Leg& leg, size_t end) {
+      for (size_t i = 0; i < end; ++i) {
+        const double bore = circuit::bore_of(leg, i, *c_.catalogue);
+        if (leg[i].kind == PartKind::line) inertance += out_.liquid.density * leg[i].length / area(bore);
+        if (leg[i].kind != PartKind::pump)
+          resistance += drop(elements(leg, i, bore), c_.at.demand, out_.liquid).slope;
+      }
+    };
+    add(*leg_at(k_, place), pump);
+    if (place.kind == LegKind::main && !c_.surroundings.surge && k_.suctions.size() == 1)
+      add(k_.suctions.front().parts, k_.suctions.front().parts.size());
+    return inlet_swing(curves, rotation, inertance, resistance);
   }
 
   bool empty(const LegPlace& place) const { return leg_at(k_, place)->empty(); }
@@ -210,54 +261,86 @@ class Builder {
 
   void feed() {
     out_.entry = net().node("end of the feed line");
-    leg({LegKind::feed, 0}, out_.merge, out_.entry, true);
-    const double reference = k_.regulator.referenced ? c_.at.manifold : out_.ambient;
-    out_.set = reference + k_.regulator.base;
+    const bool dead_head = k_.regulator.kind == RegulatorKind::dead_head && !k_.regulator.type.empty();
+    const int end = dead_head ? net().node("before the regulator") : out_.entry;
+    leg({LegKind::feed, 0}, out_.merge, end, true);
+    if (dead_head) reducer(end);
     switch (k_.engine_supply) {
       case EngineSupply::returned:
         rail();
-        regulator(out_.sense);
+        if (!dead_head) regulator(out_.sense);
         break;
       case EngineSupply::returnless:
         rail();
+        if (dead_head) break;
         out_.sense = out_.merge;
         regulator(out_.merge);
         break;
       case EngineSupply::high_pressure:
       case EngineSupply::carburettor:
         net().nodes[static_cast<size_t>(out_.entry)].withdrawal = c_.at.demand;
-        out_.sense = k_.back.empty() ? out_.merge : out_.entry;
-        if (!k_.regulator.type.empty()) regulator(out_.sense);
+        out_.sense = k_.back.empty() && !dead_head ? out_.merge : out_.entry;
+        if (!k_.regulator.type.empty() && !dead_head) regulator(out_.sense);
         break;
     }
   }
 
   void rail() {
-    const int n = std::max(k_.rail.injectors, 1);
+    const Rail& r = k_.rail;
+    const int n = std::max(r.injectors, 1);
     for (int i = 0; i < n; ++i)
       out_.injectors.push_back(net().node(fmt::format("injector {}", i + 1), c_.at.demand / n));
+    // Two rails: the second begins at this injector.
+    const int second = r.rails == Rails::one ? n : (n + 1) / 2;
     for (int i = 0; i + 1 < n; ++i)
-      net().add({.name = "rail",
-                 .from = out_.injectors[static_cast<size_t>(i)],
-                 .to = out_.injectors[static_cast<size_t>(i) + 1],
-                 .law = Chain{Line{k_.rail.length / (n - 1), k_.rail.bore, 1e-5}}});
-    const double turn = 60 * fitting_friction(k_.rail.bore);
+      if (const int of_it = i < second ? second : n - second; i + 1 != second)
+        net().add({.name = "rail",
+                   .from = injector(i),
+                   .to = injector(i + 1),
+                   .law = Chain{Line{r.length / std::max(of_it - 1, 1), r.bore, 1e-5}}});
+    const double turn = 60 * fitting_friction(r.bore);
     const auto joint = [&](int end) {
-      net().add({.name = "rail", .from = out_.entry, .to = end, .law = Chain{loss(turn, k_.rail.bore)}});
+      net().add({.name = "rail", .from = out_.entry, .to = end, .law = Chain{loss(turn, r.bore)}});
     };
-    joint(out_.injectors.front());
-    if (k_.rail.entry == RailEntry::both_ends && n > 1) joint(out_.injectors.back());
-    switch (k_.rail.entry) {
+    joint(injector(0));
+    if (r.entry == RailEntry::both_ends && n > 1) joint(injector(n - 1));
+    if (r.rails == Rails::side_by_side) joint(injector(second));
+    const auto crossover = [&](int from, int to, double part) {
+      Chain chain{Line{part * r.crossover_length, r.crossover_bore, 1e-5}};
+      chain.push_back(loss(part * 2 * 60 * fitting_friction(r.crossover_bore), r.crossover_bore));
+      net().add({.name = "crossover", .from = from, .to = to, .law = std::move(chain)});
+    };
+    const bool crossed = r.crossover_bore > 0;
+    if (r.rails == Rails::in_series) crossover(injector(second - 1), injector(second), 1.0);
+    switch (r.entry) {
       case RailEntry::through:
-        out_.sense = out_.injectors.back();
+        out_.sense = injector(n - 1);
         break;
       case RailEntry::both_ends:
-        out_.sense = out_.injectors[static_cast<size_t>(n / 2)];
+        out_.sense = injector(n / 2);
         break;
       case RailEntry::dead_end:
         out_.sense = out_.entry;
         break;
     }
+    if (r.rails == Rails::side_by_side && crossed) {
+      if (r.entry == RailEntry::dead_end) return crossover(injector(second - 1), injector(n - 1), 1.0);
+      out_.sense = net().node("middle of the crossover");
+      crossover(injector(second - 1), out_.sense, 0.5);
+      crossover(injector(n - 1), out_.sense, 0.5);
+    }
+  }
+
+  int injector(int i) const { return out_.injectors[static_cast<size_t>(i)]; }
+
+  void reducer(int before) {
+    const RegulatorType& type = *find(c_.catalogue->regulators, k_.regulator.type);
+    const double set = options_.relief ? out_.spring : 1e12;
+    out_.reducer = net().add({.name = "regulator",
+                              .from = before,
+                              .to = out_.entry,
+                              .law = Reducer{set, type.slope, rated(type.open_flow, type.open_drop)}});
+    out_.sense = out_.entry;
   }
 
   void regulator(int at) {
@@ -278,7 +361,8 @@ class Builder {
     out_.relief = net().add({.name = "regulator",
                              .from = at,
                              .to = outlet,
-                             .law = Relief{out_.set, type.slope, rated(type.open_flow, type.open_drop)}});
+                             .law = Relief{out_.spring, options_.garage ? 0.0 : type.slope,
+                                           rated(type.open_flow, type.open_drop)}});
     if (out_.back < 0) out_.back = out_.relief;
   }
 
@@ -327,6 +411,35 @@ std::vector<char> mains_running(const Case& c) {
     if (i < c.at.mains_dead.size() && c.at.mains_dead[i]) on[i] = 0;
   }
   return on;
+}
+
+double PumpSpeed::share(double demand) const {
+  if (control == SpeedControl::none || points.empty()) return 1.0;
+  const auto above = std::ranges::find_if(points, [&](const Point& p) { return p.demand > demand; });
+  if (above == points.begin()) return above->share;
+  const Point& below = *std::prev(above);
+  if (control == SpeedControl::stepped || above == points.end()) return below.share;
+  return std::lerp(below.share, above->share, (demand - below.demand) / (above->demand - below.demand));
+}
+
+double regulator_spring(const Case& given) {
+  const Regulator& r = given.circuit.regulator;
+  const RegulatorType* type = find(given.catalogue->regulators, r.type);
+  // Nothing flows through one that shuts against the standing engine.
+  if (!type || type->slope <= 0 || r.kind == RegulatorKind::dead_head) return r.base;
+  Case c = given;
+  c.at = {};
+  c.at.throttle = 0.0;
+  c.at.rotation = idle_rotation;
+  c.at.mains_on = std::nullopt;
+  c.circuit.regulator.referenced = false;
+  const Built b = build(c, {.garage = true});
+  const Solution s = solve(b.network, b.liquid);
+  if (!s.converged || b.relief < 0) return r.base;
+  const Branch& relief = b.network.branches[static_cast<size_t>(b.relief)];
+  const double flow = s.flow[static_cast<size_t>(b.relief)];
+  const bool holds = std::abs(s.pressure[static_cast<size_t>(relief.from)] - b.set) < 500.0;
+  return holds && flow > 0 ? std::max(r.base - type->slope * flow, 0.0) : r.base;
 }
 
 Built build(const Case& c, const BuildOptions& options) { return Builder(c, options).run(); }

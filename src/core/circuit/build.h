@@ -29,11 +29,14 @@ struct Built {
 
   Network network;
   fluid::Liquid liquid;
-  double ambient = 0.0, tank = 0.0, set = 0.0;  ///< Pa
+  double ambient = 0.0, tank = 0.0;  ///< Pa
+  double set = 0.0;                  ///< Pa absolute that a gauge should show before (behind) the regulator
+  double spring = 0.0;               ///< Pa absolute that its spring holds without flow
   std::vector<Piece> pieces;
   std::vector<PumpAt> pumps;
   int surge = -1, merge = -1, entry = -1, sense = -1;  ///< nodes; entry: where the feed line ends
   int overflow = -1, vent = -1, relief = -1;           ///< branches
+  int reducer = -1;                                    ///< branch of a dead-head regulator
   std::vector<int> lift_ends, main_ends;               ///< branches that bring fuel in
   std::vector<int> injectors;                          ///< nodes
   int back = -1;                                       ///< branch of the return line, or the relief itself
@@ -41,7 +44,8 @@ struct Built {
 };
 
 struct BuildOptions {
-  bool relief = true;  ///< false: the regulator held shut
+  bool relief = true;   ///< false: a bypass regulator held shut, a dead-head one wide open
+  bool garage = false;  ///< the regulator holds its base whatever flows: as it is being set
 };
 
 /// Needs a circuit without faults.
@@ -51,6 +55,11 @@ Built build(const Case& c, const BuildOptions& options = {});
 /// s of the demand after which a tank without a vent is looked at.
 inline constexpr double shut_vent_time = 600.0;
 double tank_pressure(const Case& c, const fluid::Liquid& liquid);
+
+/// Pa over its reference that the regulator's spring holds without flow, when its screw was turned until the
+/// gauge read the base: pump on, engine off, reference open, clean filters, 20 °C, the return flowing. Where
+/// the return alone holds more than that the screw can do nothing, and the spring is taken at the base.
+double regulator_spring(const Case& c);
 
 /// Which main pumps run.
 std::vector<char> mains_running(const Case& c);

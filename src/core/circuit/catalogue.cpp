@@ -13,6 +13,11 @@ double AlternatorType::current(double rotation) const {
   return output.back().second;
 }
 
+double mass_of(const HoseType& hose, int dash) {
+  const auto known = hose.mass_by_size.find(dash);
+  return known != hose.mass_by_size.end() ? known->second : hose.mass * (dash > 0 ? dash / 8.0 : 1.0);
+}
+
 double bore_of(const HoseType& hose, int dash) {
   const auto found = hose.bore.find(dash);
   return found == hose.bore.end() ? 0.0 : found->second;

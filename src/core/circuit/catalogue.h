@@ -93,9 +93,10 @@ struct InjectorType : Entry {
 };
 
 struct HoseType : Entry {
-  std::map<int, double> bore;  ///< m by dash size
-  double roughness = 1e-5;     ///< m
-  bool lies_in_fuel = false;   ///< rated to
+  std::map<int, double> bore;          ///< m by dash size
+  std::map<int, double> mass_by_size;  ///< kg/m by dash size; for others -8's by the dash number
+  double roughness = 1e-5;             ///< m
+  bool lies_in_fuel = false;           ///< rated to
   bool alcohol = true;
 };
 
@@ -136,6 +137,9 @@ const Type* find(const std::vector<Type>& list, const std::string& name) {
     if (t.name == name) return &t;
   return nullptr;
 }
+
+/// kg/m of a hose at a dash size.
+double mass_of(const HoseType& hose, int dash);
 
 /// m, of a hose at a dash size; 0 if it is not made so.
 double bore_of(const HoseType& hose, int dash);

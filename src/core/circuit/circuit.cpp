@@ -106,14 +106,30 @@ class Reader {
       s.inlet_margin = s.inlet - b_.liquid.vapour_pressure;
       s.margin_needed = at.type->curves.inlet_margin;
       s.supply = pump.drive.supply;
-      s.voltage = s.on ? s.supply : 0.0;
+      s.share = pump.drive.share;
+      s.swing = pump.swing * std::max(s.flow, 0.0);
+      s.inlet_margin -= s.swing;
+      s.voltage = s.on ? s.share * s.supply : 0.0;
       if (s.on) {
         const Operation now = wired(*pump.curves, s.rise, pump.drive);
         s.current = s.engine_driven ? 0.0 : std::max(now.current, 0.0);
+        s.battery = pump.drive.battery_current(s.current);
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
-        s.flow_unwired = operate(*pump.curves, s.rise, s.supply).flow;
+        s.flow_unwired = operate(*pump.curves, s.rise, s.share * s.supply).flow;
         s.lost_to_wires = std::max(s.flow_unwired - now.flow, 0.0);
+        s.measured = measured(*pump.curves, s.rise, s.voltage);
+        if (pump.curves->relief > 0 && s.rise > pump.curves->relief) {
+          PumpCurves without = *pump.curves;
+          without.relief = 0;
+          s.relieved = std::max(operate(without, s.rise, now.voltage).flow - now.flow, 0.0);
+        }
+        if (!s.engine_driven) {
+          // The rotor held is a resistance beside the wires'.
+          const double motor = s.supply / std::max(locked_current(*pump.curves, s.supply), 1e-9);
+          s.locked = s.supply / (motor + pump.drive.resistance);
+          s.locked_known = pump.curves->locked > 0;
+        }
       }
       s.hydraulic = s.on ? std::max(s.flow * s.rise, 0.0) : 0.0;
       WireState wire{.pump = static_cast<int>(out_.pumps.size())};
@@ -140,7 +156,9 @@ class Reader {
 
   void regulator() {
     RegulatorState& r = out_.regulator;
-    r.set = b_.set;
+    r.set = b_.spring;
+    r.wished = b_.set;
+    if (b_.reducer >= 0) return reducer();
     if (b_.relief < 0) return;
     const Branch& b = branch(b_.relief);
     const Relief& law = std::get<Relief>(b.law);
@@ -152,6 +170,18 @@ class Reader {
       r.mode = RegulatorMode::starved;
     else
       r.mode = r.floor > wished + 10.0 ? RegulatorMode::overwhelmed : RegulatorMode::regulating;
+  }
+
+  /// One that shuts passes what is burnt; wide open and still under its setting it is starved.
+  void reducer() {
+    RegulatorState& r = out_.regulator;
+    const Branch& b = branch(b_.reducer);
+    const Reducer& law = std::get<Reducer>(b.law);
+    r.pressure = p(b.to);
+    r.floor = 0.0;
+    const double flow = std::max(q(b_.reducer), 0.0);
+    r.mode =
+        r.pressure < law.set - law.slope * flow - 10.0 ? RegulatorMode::starved : RegulatorMode::regulating;
   }
 
   void engine() {
@@ -245,20 +275,24 @@ double spare(Case& c, double demand, Solution& last) {
   Solution now = solve(b.network, b.liquid, last.pressure.empty() ? nullptr : &last);
   if (!now.converged) return -1e9;
   const auto at = [&](int node) { return now.pressure[static_cast<size_t>(node)]; };
-  double out = 0;
+  // Without a regulator nothing holds the pressure down.
+  double out = 0,
+         held = c.circuit.regulator.type.empty() ? std::numeric_limits<double>::infinity() : b.spring;
+  if (b.reducer >= 0)
+    held -= std::get<Reducer>(b.network.branches[static_cast<size_t>(b.reducer)].law).slope * demand;
   switch (c.circuit.engine_supply) {
     case EngineSupply::returned:
-      out = at(b.sense) - b.set;
+      out = at(b.sense) - held;
       break;
     case EngineSupply::returnless:
       // The regulator sits before the line: what counts is what arrives behind it.
-      out = at(b.entry) - b.set;
+      out = at(b.entry) - held;
       break;
     case EngineSupply::high_pressure:
-      out = at(b.entry) - b.ambient - c.circuit.high_pressure.least_inlet;
+      out = std::min(at(b.entry), held) - b.ambient - c.circuit.high_pressure.least_inlet;
       break;
     case EngineSupply::carburettor:
-      out = at(b.entry) - b.ambient -
+      out = std::min(at(b.entry), held) - b.ambient -
             drop(Element{orifice(0.61, c.circuit.carburettor.seat)}, demand, b.liquid).value;
       break;
   }
@@ -281,20 +315,67 @@ std::string words_for(const ValuePlace& at, const Case& c) {
 
 }  // namespace
 
+namespace {
+
+AerationInput falling_return(const Case& c, const State& s) {
+  AerationInput out{.flow = s.regulator.flow, .fall = c.circuit.return_fall, .foam = c.surroundings.foam};
+  const Leg& back = c.circuit.back;
+  for (size_t i = 0; i < back.size(); ++i) {
+    if (const double bore = bore_of(back, i, *c.catalogue); bore > 0) out.bore = bore;
+    out.diffuser = out.diffuser || back[i].kind == PartKind::diffuser;
+  }
+  const Surroundings& around = c.surroundings;
+  const bool to_surge = around.surge && around.return_to == ReturnTo::surge_tank;
+  if (to_surge) out.foam = false;
+  const double by_volume = std::pow(to_surge ? around.surge_volume : around.tank_volume, 2.0 / 3);
+  out.surface = to_surge && around.surge_area > 0 ? around.surge_area : by_volume;
+  out.drawn = around.surge && !to_surge ? s.surge.lift : s.delivered;
+  out.bubble_rise = around.bubble_rise;
+  out.gravity = std::max(c.at.force.norm(), 1.0);
+  return out;
+}
+
+}  // namespace
+
 State run(const Case& c, const State* start) {
   // A circuit that came from a project was checked there, with its place in the file; here words must do.
   Messages messages;
   for (const Fault& f : circuit_faults(c.circuit, c.surroundings, *c.catalogue))
     messages.push_back({f.severity, "", words_for(f.at, c), f.expected, f.found});
   if (has_errors(messages)) throw InputError(std::move(messages));
-  Built built = build(c);
-  Solution solution = solve(built.network, built.liquid, start ? &start->solution : nullptr);
-  return Reader(c, built, std::move(solution)).run();
+  const auto solved = [](const Case& at, const Solution* from) {
+    Built built = build(at);
+    Solution solution = solve(built.network, built.liquid, from);
+    return Reader(at, built, std::move(solution)).run();
+  };
+  State out = solved(c, start ? &start->solution : nullptr);
+  if (!c.circuit.return_above_fuel || c.circuit.return_fall <= 0) return out;
+  // The return's gas lets the pumps bring less, and so less come back: twice is near enough for an estimate.
+  Case aerated = c;
+  aerated.at.spring = c.at.spring.value_or(regulator_spring(c));
+  for (int k = 0; k < 2 && out.solution.converged; ++k) {
+    const AerationInput falls = falling_return(c, out);
+    const Aeration now = aeration(falls);
+    aerated.at.gas = now.share;
+    if (now.share > 1e-6) out = solved(aerated, &out.solution);
+    out.falls = falls;
+    out.aeration = now;
+  }
+  if (out.aeration.share > 0.005) {
+    Finding f{.severity = Severity::warning, .leg = {LegKind::back, 0}, .part = -1, .text = {}};
+    f.text = {
+        "The return falls {} and draws gas down: an estimated {} of what is pumped from there is gas. "
+        "Lead it under the level, or through a diffuser.",
+        {{c.circuit.return_fall, Quantity::length}, {out.aeration.share, Quantity::fraction}}};
+    out.findings.push_back(std::move(f));
+  }
+  return out;
 }
 
 double available_flow(const Case& given) {
   Case c = given;
   c.at.mains_on = mains_running(given);
+  if (!c.at.spring) c.at.spring = regulator_spring(given);
   Solution last;
   double low = 0, high = 20e-6;
   double at_low = spare(c, low, last), at_high = 0;

@@ -19,6 +19,7 @@
 
 #include "core/base/fault.h"
 #include "core/base/phrase.h"
+#include "core/circuit/aeration.h"
 #include "core/circuit/catalogue.h"
 #include "core/circuit/network.h"
 #include "core/circuit/parts.h"
@@ -32,9 +33,14 @@ struct Surroundings {
   ReturnTo return_to = ReturnTo::main_tank;
   struct Pickup {
     std::string name, feeds;
+    std::optional<Vec3> place = {};  ///< m in the car
   };
   std::vector<Pickup> pickups;
   double tank_volume = 50e-3;  ///< m3
+  std::vector<Vec3> returns;   ///< m, the main tank's return outlets
+  double surge_area = 0.0;     ///< m2 across the surge tank; 0: by its volume
+  bool foam = false;           ///< in the main tank
+  double bubble_rise = 0.1;    ///< m/s
 };
 
 struct OperatingPoint {
@@ -52,6 +58,9 @@ struct OperatingPoint {
   std::vector<double> pickup_depth;           ///< m of fuel over each pickup; empty: none
   double level = 0.5;                         ///< share of the tank that is full, for a blocked vent
   double vent_blocked_for = 0.0;              ///< s of this demand since the tank's vent was blocked
+  std::optional<double> spring;               ///< Pa, of the regulator, if known (see regulator_spring)
+  double charge = 1.0;                        ///< 0..1 of the battery's, along a lap
+  double gas = 0.0;                           ///< share of gas in what is drawn where the return ends
 };
 
 struct Case {
@@ -107,6 +116,13 @@ struct PumpState {
   double lost_to_wires = 0.0;           ///< m3/s: that less what the curve gives at the voltage there is
   double power = 0.0, hydraulic = 0.0;  ///< W, at its terminals; given to the fuel
   bool engine_driven = false;
+  double share = 1.0;         ///< of the supply that its speed control lets through
+  double battery = 0.0;       ///< A, from the supply: less than its own with pulses
+  double locked = 0.0;        ///< A, with the rotor held, through its wires
+  bool locked_known = false;  ///< by its figure, not estimated
+  double swing = 0.0;         ///< Pa by which the inlet falls under its mean at each stroke
+  double relieved = 0.0;      ///< m3/s back through its own relief valve
+  bool measured = true;       ///< the point lies in its curves; else they are prolonged
 };
 
 struct WireState {
@@ -136,7 +152,8 @@ constexpr const char* name_of(RegulatorMode value) {
 
 struct RegulatorState {
   RegulatorMode mode = RegulatorMode::none;
-  double set = 0.0;       ///< Pa, absolute, that it should hold at no flow
+  double set = 0.0;       ///< Pa, absolute, that its spring holds at no flow
+  double wished = 0.0;    ///< Pa, absolute: as it was set, with the return flowing
   double pressure = 0.0;  ///< Pa, before it
   double flow = 0.0;
   double floor = 0.0;  ///< Pa, absolute: back-pressure and its own loss, wide open at this flow
@@ -174,13 +191,15 @@ struct State {
   RegulatorState regulator;
   std::vector<InjectorState> injectors;
   SurgeState surge;
-  int leanest = -1;              ///< injector
-  double rail = 0.0;             ///< Pa, at the middle injector, or before pump or needle
-  double rail_difference = 0.0;  ///< Pa, least across an injector; over air for other feeds
-  double difference_set = 0.0;   ///< Pa that is wished there
-  double duty = 0.0;             ///< largest
-  double delivered = 0.0;        ///< m3/s out of the main pumps
-  double transfer = 0.0;         ///< m3/s across the tank
+  int leanest = -1;                    ///< injector
+  double rail = 0.0;                   ///< Pa, at the middle injector, or before pump or needle
+  double rail_difference = 0.0;        ///< Pa, least across an injector; over air for other feeds
+  double difference_set = 0.0;         ///< Pa that is wished there
+  double duty = 0.0;                   ///< largest
+  double delivered = 0.0;              ///< m3/s out of the main pumps
+  double transfer = 0.0;               ///< m3/s across the tank
+  std::optional<AerationInput> falls;  ///< the return, where it ends above the fuel
+  Aeration aeration;
   std::vector<Finding> findings;
 };
 

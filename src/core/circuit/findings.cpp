@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/circuit/build.h"
+#include "core/circuit/routes.h"
 #include "core/circuit/wiring.h"
 
 namespace uadze::circuit {
@@ -55,7 +56,7 @@ class Finder {
       say(Severity::error, {LegKind::back, 0}, -1,
           {"The return line overwhelms the regulator: it lets {} go wide open, and the pressure stands at {} "
            "over air instead of {}. Winding the regulator down does not help.",
-           {{r.flow, Quantity::flow}, over_air(r.pressure), over_air(r.set)}});
+           {{r.flow, Quantity::flow}, over_air(r.pressure), over_air(r.wished)}});
     // Above by as much as 3 % of mixture.
     if (injected && r.mode == RegulatorMode::regulating && s_.difference_set > 0 &&
         s_.rail_difference > 1.0609 * s_.difference_set)
@@ -115,7 +116,26 @@ class Finder {
     if (p.on && p.flow < 0.1e-6 && p.rise > 0)
       say(Severity::warning, p.leg, p.part,
           {p.name + " runs against {} and moves nothing.", {{p.rise, Quantity::pressure}}});
-    if (p.on && !p.engine_driven && p.voltage < 8.0)
+    if (p.swing > 2e3 && p.on && p.inlet_margin < p.margin_needed)
+      say(Severity::warning, p.leg, p.part,
+          {"The strokes of " + p.name +
+               " pull its inlet {} under the mean: a shorter or wider suction, or a "
+               "dome before it, softens them.",
+           {{p.swing, Quantity::pressure}}});
+    if (p.relieved > 0.3e-6)
+      say(Severity::warning, p.leg, p.part,
+          {"The relief valve in " + p.name + " is open: {} go round in it at a rise of {}.",
+           {{p.relieved, Quantity::flow}, {p.rise, Quantity::pressure}}});
+    if (p.on && !p.measured && p.flow > 0.1e-6)
+      say(Severity::note, p.leg, p.part,
+          {p.engine_driven
+               ? p.name + " works outside its measured curves (a rise of {}): prolonged, not known."
+               : p.name + " works outside its measured curves (a rise of {} at {}): prolonged, not "
+                          "known.",
+           p.engine_driven ? std::vector<std::pair<double, Quantity>>{{p.rise, Quantity::pressure}}
+                           : std::vector<std::pair<double, Quantity>>{{p.rise, Quantity::pressure},
+                                                                      {p.voltage, Quantity::voltage}}});
+    if (p.on && !p.engine_driven && p.voltage < 8.0 && p.share >= 1)
       say(Severity::error, p.leg, p.part,
           {"Only {} reach " + p.name + ": electric pumps stall there.", {{p.voltage, Quantity::voltage}}});
   }
@@ -153,10 +173,31 @@ class Finder {
             {"The fuse of " + p.name + " ({}) does not protect its wire, which bears {} for long.",
              {{fuse->rating, Quantity::current}, {loom_density * thinnest, Quantity::current}}});
     }
+    locked(p, wiring);
     if (const RelayType* relay = find(c_.catalogue->relays, wiring.relay); relay && p.current > relay->rating)
       say(Severity::error, p.leg, p.part,
           {"The relay of " + p.name + " is made for {} and carries {}.",
            {{relay->rating, Quantity::current}, {p.current, Quantity::current}}});
+  }
+
+  /// Blade fuses open at 1.35 times their rating within ten minutes, at 2 within 5 s, at 3.5 within 0.5 s, at
+  /// 6 within 0.1 s (ISO 8820-3). A starting motor takes its locked current for some tenths of a second.
+  void locked(const PumpState& p, const Wiring& wiring) {
+    const FuseType* fuse = find(c_.catalogue->fuses, wiring.fuse);
+    if (!fuse) return;
+    const std::string known = p.locked_known ? "" : " (estimated)";
+    if (p.locked > 6 * fuse->rating)
+      say(Severity::warning, p.leg, p.part,
+          {"Starting, " + p.name + " takes {}" + known +
+               ", over six times its fuse ({}): it opens within a tenth of a second.",
+           {{p.locked, Quantity::current}, {fuse->rating, Quantity::current}}});
+    else if (p.locked < 1.35 * fuse->rating)
+      say(Severity::warning, p.leg, p.part,
+          {"Blocked, " + p.name + " takes {}" + known +
+               ": its fuse ({}) does not open at less than 1.35 times its rating, the motor and its wire "
+               "burn "
+               "first.",
+           {{p.locked, Quantity::current}, {fuse->rating, Quantity::current}}});
   }
 
   void surge() {
@@ -260,6 +301,16 @@ std::vector<Finding> find_cautions(const Case& c) {
           say("The curve of \"" + p.type + "\" is estimated from a single point" + where + ".");
       }
     }
+  }
+  for (const RouteGap& gap : route_gaps(c)) {
+    const Vec3 mm = (gap.gap * 1e3).array().round() + 0.0;  // no "-0"
+    out.push_back(caution(
+        gap.leg, -1,
+        fmt::format("The routes do not close: the end of {} misses {} by {{}} ({:.0f}, {:.0f}, {:.0f} mm "
+                    "forward, left, up). Acceleration presses on what is not there: see each line's run.",
+                    gap.ends, gap.meets, mm.x(), mm.y(), mm.z())));
+    out.back().severity = Severity::warning;
+    out.back().text.values = {{gap.gap.norm(), Quantity::length}};
   }
   if (c.circuit.return_above_fuel)
     out.push_back(caution({LegKind::back, 0}, -1,

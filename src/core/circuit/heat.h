@@ -20,8 +20,9 @@
 namespace uadze::circuit {
 
 struct HeatBalance {
-  double loop = 0.0;         ///< W, mean, into the fuel that circulates: pumps, engine bay
-  double lift = 0.0;         ///< W, mean, of the lift pumps
+  double loop = 0.0;   ///< W, mean, into the fuel that circulates: pumps, engine bay
+  double burnt = 0.0;  ///< W, mean, into fuel that does not come back: the bay round a line without return
+  double lift = 0.0;   ///< W, mean, of the lift pumps
   double tank_loss = 0.0;    ///< W/K
   double surge_loss = 0.0;   ///< W/K
   double ambient = 298.15;   ///< K

@@ -1,5 +1,7 @@
 #include "core/circuit/lap_faults.h"
 
+#include "core/circuit/charging.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -29,6 +31,7 @@ class Seeker {
     for (const Stretch& s : found_) add(s);
     for (LapFault& f : out_) f.text = words(f);
     lift();
+    battery();
     std::stable_sort(out_.begin(), out_.end(), [](const LapFault& a, const LapFault& b) {
       return std::pair(a.severity, std::abs(a.leaner())) > std::pair(b.severity, std::abs(b.leaner()));
     });
@@ -147,6 +150,7 @@ class Seeker {
         break;
       }
       case LapFaultKind::lift_short:
+      case LapFaultKind::discharging:
         break;
     }
     return out;
@@ -174,6 +178,26 @@ class Seeker {
         "The lift pumps bring {} and {} are drawn on the mean, whatever is in the tank: the surge tank, "
         "full at the start, lasts {}. More lift, or less that circulates.",
         {{lifted / span, Quantity::flow}, {drawn / span, Quantity::flow}, {lasts, Quantity::duration}}};
+    out_.push_back(std::move(f));
+  }
+
+  /// Of a car with an alternator: one without is built to live from its battery.
+  void battery() {
+    const Circuit& k = c_.circuit;
+    if (k.charging.alternator.empty() || !has_battery(k) || run_.points.front().rotation <= 0) return;
+    const ChargeBalance now = charge_balance(c_, run_);
+    if (now.drain <= 0.1) return;
+    LapFault f{.kind = LapFaultKind::discharging, .severity = Severity::warning, .count = 1};
+    f.start = run_.points.front().time, f.end = run_.points.back().time;
+    f.total = f.longest = f.end - f.start;
+    f.text = {
+        "The car takes {} on the mean, the alternator can give {} by its speed: the battery loses {} and "
+        "lasts "
+        "{}; the pumps slow down with it. A larger alternator, a faster pulley, or fewer loads.",
+        {{now.load, Quantity::current},
+         {now.output, Quantity::current},
+         {now.drain, Quantity::current},
+         {k.charging.battery / now.drain, Quantity::duration}}};
     out_.push_back(std::move(f));
   }
 

@@ -42,7 +42,8 @@ enum class LapFaultKind {
   at_its_end,   ///< all pumps that there are run, and it is not enough
   overwhelmed,  ///< too much pressure: the return can not take the flow
   too_high,     ///< too much pressure otherwise
-  lift_short    ///< the lift pumps bring less than is drawn: the surge tank empties
+  lift_short,   ///< the lift pumps bring less than is drawn: the surge tank empties
+  discharging   ///< the alternator gives less than the car takes
 };
 constexpr const char* name_of(LapFaultKind value) {
   switch (value) {
@@ -60,6 +61,8 @@ constexpr const char* name_of(LapFaultKind value) {
       return "pressure too high";
     case LapFaultKind::lift_short:
       return "lift pumps bring too little";
+    case LapFaultKind::discharging:
+      return "battery discharges";
   }
   return nullptr;
 }

@@ -122,6 +122,9 @@ class FaultFinder {
           if (known(cat_.pumps, p.type))
             for (const Fault& f : curve_faults(find(cat_.pumps, p.type)->curves))
               fail(p.type, f.expected, f.found);
+          if (p.way != 0)
+            fail(p.way, "0: pumps side by side are legs of their own", fmt::format("{}", p.way));
+          speed(p.speed);
           if (!p.wiring.relay.empty()) known(cat_.relays, p.wiring.relay);
           if (!p.wiring.fuse.empty()) known(cat_.fuses, p.wiring.fuse);
           if ((p.wiring.feed_length > 0 && !(p.wiring.feed_area > 0)) ||
@@ -138,14 +141,24 @@ class FaultFinder {
     }
   }
 
+  void speed(const PumpSpeed& s) {
+    if (s.control == SpeedControl::none) return;
+    if (s.points.empty()) fail(s.points, "at least one demand with its share of the supply", "none");
+    for (size_t i = 1; i < s.points.size(); ++i)
+      if (!(s.points[i].demand > s.points[i - 1].demand))
+        fail(s.points[i].demand, "a demand above the one before it", "not above");
+  }
+
   static int pumps_in(const Leg& leg) {
     return static_cast<int>(
         std::count_if(leg.begin(), leg.end(), [](const Part& p) { return p.kind == PartKind::pump; }));
   }
 
   void ends() {
-    if (c_.mains.empty()) fail(c_.mains, "one to three main pumps", "none: nothing feeds the engine");
-    if (c_.mains.size() > 3) fail(c_.mains, "one to three main pumps", fmt::format("{}", c_.mains.size()));
+    static_assert(most_mains == 4);
+    const std::string count = "one to four main pumps";
+    if (c_.mains.empty()) fail(c_.mains, count, "none: nothing feeds the engine");
+    if (c_.mains.size() > most_mains) fail(c_.mains, count, fmt::format("{}", c_.mains.size()));
     for (size_t i = 0; i < c_.mains.size(); ++i) {
       const auto& m = c_.mains[i];
       if (pumps_in(m.parts) == 0) fail(m.parts, "a pump in the main leg", "none");
@@ -194,6 +207,14 @@ class FaultFinder {
     if (injected || !c_.regulator.type.empty()) known(cat_.regulators, c_.regulator.type);
     if (!injected) return;
     if (c_.rail.injectors < 1) fail(c_.rail.injectors, "1 or more", fmt::format("{}", c_.rail.injectors));
+    if (c_.rail.rails != Rails::one) {
+      if (c_.rail.injectors < 2) fail(c_.rail.injectors, "2 or more on two rails", "1");
+      const bool needed = c_.rail.rails == Rails::in_series || c_.rail.entry != RailEntry::dead_end;
+      if (needed && !(c_.rail.crossover_bore > 0))
+        fail(c_.rail.crossover_bore, "a bore above 0: the fuel goes through the crossover", "0");
+      if (c_.rail.rails == Rails::side_by_side && c_.rail.entry == RailEntry::both_ends)
+        fail(c_.rail.entry, "\"through\" or \"dead end\" of two rails side by side", "\"both ends\"");
+    }
     if (!(c_.rail.bore > 0)) fail(c_.rail.bore, "above 0", fmt::format("{:.6g}", c_.rail.bore * 1e3));
     known(cat_.injectors, c_.rail.injector);
   }

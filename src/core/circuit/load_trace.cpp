@@ -4,8 +4,10 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <tuple>
 
 #include "core/circuit/build.h"
+#include "core/circuit/charging.h"
 #include "core/circuit/heat.h"
 #include "core/circuit/shortfall.h"
 
@@ -32,14 +34,16 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
   const size_t n = trace.time.size();
   if (n == 0) return out;
   Case c = given;
+  c.at.spring = regulator_spring(given);
+  const bool own_voltage = !given.at.supply && has_battery(given.circuit);
   const auto& mains = c.circuit.mains;
   Stages s{std::vector<char>(mains.size(), 0), std::vector<char>(mains.size(), 0),
            std::vector<double>(mains.size(), 1e9)};
   const size_t stride = std::max<size_t>(1, (n + points - 1) / std::max<size_t>(points, 1));
   State last;
   bool any = false;
-  // What can be given depends on the stage and hardly on anything else along the lap but the manifold.
-  std::map<std::pair<unsigned, int>, double> available;
+  // What can be given depends on stage, manifold and voltage, and hardly on anything else along the lap.
+  std::map<std::tuple<unsigned, int, int>, double> available;
   out.least_difference = std::numeric_limits<double>::infinity();
   double weight = 0;
   for (size_t i = 0; i < n; i += stride) {
@@ -67,11 +71,25 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       if (s.on[k]) point.on |= 1u << k;
     }
     c.at.mains_on = s.on;
+    point.rotation = trace.rotation.empty() ? 0.0 : c.at.rotation;
+    const auto pumps = [](const State& state) {
+      double sum = 0;
+      for (const PumpState& p : state.pumps) sum += p.battery;
+      return sum;
+    };
+    const auto bus = [&](double load) {
+      return bus_at(c.circuit, *c.catalogue, point.rotation, other_loads(c.circuit) + load, c.at.charge)
+          .voltage;
+    };
+    // The pumps take what they took a moment ago; the first moment is run twice.
+    if (own_voltage) c.at.supply = bus(any ? pumps(last) : pumps(run(c)));
     Met met = run_met(c, any ? &last : nullptr);
     last = std::move(met.state);
     any = true;
+    point.supply = c.at.supply.value_or(c.circuit.supply);
     if (available_too) {
-      const auto key = std::pair{point.on, static_cast<int>(c.at.manifold / 5e3)};
+      const auto key =
+          std::tuple{point.on, static_cast<int>(c.at.manifold / 5e3), static_cast<int>(point.supply / 0.1)};
       const auto [known, fresh] = available.try_emplace(key, 0.0);
       if (fresh) known->second = available_flow(c);
       point.available = known->second;
@@ -86,7 +104,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       if (s.wanted[k] && !s.on[k]) point.spinning = static_cast<int>(k);
     point.inlet_margin = std::numeric_limits<double>::infinity();
     for (const PumpState& p : last.pumps) {
-      point.current += p.current;
+      point.current += p.battery;
       (p.leg.kind == LegKind::lift ? point.lift_electric : point.electric) += p.power;
       if (p.leg.kind == LegKind::main && p.on)
         point.inlet_margin = std::min(point.inlet_margin, p.inlet_margin);
@@ -132,54 +150,6 @@ Case always_on(Case c) {
   return c;
 }
 
-ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& lap, double duration) {
-  ChargeRun out;
-  const Charging& k = c.circuit.charging;
-  double fixed = 0;
-  for (const Load& l : k.loads) fixed += l.current;
-  const AlternatorType* alternator = find(c.catalogue->alternators, k.alternator);
-  if (lap.points.empty()) return out;
-  const double lap_time = std::max(lap.points.back().time - lap.points.front().time, 1e-3);
-  std::vector<double> net(lap.points.size());
-  size_t sample = 0;
-  double weight = 0;
-  for (size_t i = 0; i < lap.points.size(); ++i) {
-    const LoadPoint& p = lap.points[i];
-    while (sample + 1 < trace.time.size() && trace.time[sample + 1] <= p.time) ++sample;
-    const double output =
-        alternator && !trace.rotation.empty() ? alternator->current(trace.rotation[sample] * k.ratio) : 0.0;
-    const double load = fixed + p.current;
-    net[i] = output - load;
-    const double w = i > 0 ? p.time - lap.points[i - 1].time : 0.0;
-    out.mean_load += w * load;
-    out.mean_output += w * std::min(output, 2 * load);
-    weight += w;
-  }
-  out.mean_load /= std::max(weight, 1e-9);
-  out.mean_output /= std::max(weight, 1e-9);
-  double charge = k.battery, now = 0;
-  out.least = charge;
-  out.empty_after = std::numeric_limits<double>::infinity();
-  while (now < duration) {
-    out.time.push_back(now);
-    out.charge.push_back(charge);
-    for (size_t i = 1; i < lap.points.size(); ++i) {
-      const double step = lap.points[i].time - lap.points[i - 1].time;
-      // Lead-acid charge efficiency of about 0.85, and never over full.
-      const double flow = net[i] > 0 ? 0.85 * net[i] : net[i];
-      charge = std::min(charge + flow * step, k.battery);
-      if (charge <= 0 && !std::isfinite(out.empty_after))
-        out.empty_after = now + lap.points[i].time - lap.points.front().time;
-      charge = std::max(charge, 0.0);
-      out.least = std::min(out.least, charge);
-    }
-    now += lap_time;
-  }
-  out.time.push_back(now);
-  out.charge.push_back(charge);
-  return out;
-}
-
 HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) {
   HeatRun out;
   if (lap.points.empty()) return out;
@@ -205,7 +175,10 @@ HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) 
   const double back = delivered - demand;
   const fluid::Liquid liquid = fluid::liquid(c.fuel, c.at.temperature);
   const double rc = liquid.density * liquid.heat_capacity;
-  const HeatBalance heat{.loop = electric + place.engine_bay - injected,
+  const bool bay_is_burnt = c.circuit.engine_supply == EngineSupply::returnless ||
+                            c.circuit.regulator.kind == RegulatorKind::dead_head;
+  const HeatBalance heat{.loop = electric - injected + (bay_is_burnt ? 0.0 : place.engine_bay),
+                         .burnt = bay_is_burnt ? place.engine_bay : 0.0,
                          .lift = has_surge ? lift_power : 0.0,
                          .tank_loss = place.tank_loss,
                          .surge_loss = place.surge_loss,
@@ -224,7 +197,8 @@ HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) 
                         .back = back * step,
                         .main = delivered * step,
                         .back_to_surge = to_surge};
-  const auto rail = [&] { return (has_surge ? now.surge : now.tank) + loop_rise(heat, moves); };
+  const double behind = demand > 1e-12 ? heat.burnt / (rc * demand) : 0.0;
+  const auto rail = [&] { return (has_surge ? now.surge : now.tank) + loop_rise(heat, moves) + behind; };
   const auto note = [&](double t) {
     out.time.push_back(t);
     out.tank.push_back(now.tank);
@@ -243,7 +217,7 @@ HeatRun run_heat(const Case& c, const LoadRun& lap, const HeatOptions& options) 
     of_step.tank_volume = volume;
     volume -= demand * step;
     now = warmed(now, heat, of_step);
-    out.heat_in += step * (heat.loop + heat.lift);
+    out.heat_in += step * (heat.loop + heat.lift + (behind > 0 ? heat.burnt : 0.0));
     out.heat_lost += step * heat.tank_loss * (now.tank - heat.ambient);
     if (has_surge && !heat.surge_inside) out.heat_lost += step * heat.surge_loss * (now.surge - heat.ambient);
     out.heat_burnt += step * rc * demand * (rail() - start);

@@ -37,6 +37,8 @@ struct LoadPoint {
   unsigned on = 0;                                                 ///< a bit for each main pump that delivers
   int spinning = -1;         ///< main pump that is switched on and does not deliver yet; -1: none
   double duty = 0.0;         ///< of the injectors, for the demand
+  double supply = 0.0;       ///< V
+  double rotation = 0.0;     ///< 1/s; 0: unknown
   bool overwhelmed = false;  ///< the return lets more back than the regulator can rule
 };
 
@@ -58,22 +60,14 @@ struct LoadRun {
   double mean_electric = 0.0;  ///< W, of all pumps
 };
 
-/// Marches the stages with hysteresis and spin-up. `points`: the lap is thinned to at most so many moments.
-/// `available`: also what could be given at each, which takes longer.
+/// Marches the stages with hysteresis and spin-up. With a battery the voltage is the car's own at each moment
+/// (charging.h), at the case's charge, unless the case gives a supply. `points`: the lap is thinned to at
+/// most so many moments. `available`: also what could be given at each, which takes longer.
 LoadRun run_along(const Case& c, const LoadTrace& trace, size_t points = 800, Progress* progress = nullptr,
                   bool available = true);
 
 /// The same with all main pumps always on, for comparing.
 Case always_on(Case c);
-
-struct ChargeRun {
-  std::vector<double> time, charge;           ///< s, C left in the battery
-  double mean_load = 0.0, mean_output = 0.0;  ///< A
-  double least = 0.0;                         ///< C
-  double empty_after = 0.0;                   ///< s; infinite if it lasts
-};
-/// The lap repeated over a session; needs rotation for an alternator, which otherwise gives nothing.
-ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& lap, double duration);
 
 struct HeatOptions {
   double duration = 3600.0;     ///< s

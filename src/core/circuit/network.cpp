@@ -89,15 +89,28 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
     return {-rise - d.value, 1.0, -1.0, -std::max(d.slope, 1.0)};
   }
   const Operation now = wired(*pump.curves, rise, pump.drive);
-  auto [share, by_margin] = wet_share(*pump.curves, from - liquid.vapour_pressure, liquid);
+  auto [share, by_margin] =
+      wet_share(*pump.curves, from - pump.swing * std::max(q, 0.0) - liquid.vapour_pressure, liquid);
   share += how.amount * (1 - share);
   by_margin *= 1 - how.amount;
+  const double fuel = 1 - pump.gas;
   const double forward = std::max(now.flow, 0.0), leak = (1 - share) * shut_leak;
   // Only what goes forward is lost to gas.
-  const double flow = (now.flow > 0 ? share * now.flow : now.flow) - leak * rise;
-  const double slope = (now.flow > 0 ? share : 1.0) * now.flow_by_rise - leak;
-  return {pump_scale * (q - flow), pump_scale * (slope - forward * by_margin), -pump_scale * slope,
-          pump_scale};
+  const double flow = (now.flow > 0 ? fuel * share * now.flow : now.flow) - leak * rise;
+  const double slope = (now.flow > 0 ? fuel * share : 1.0) * now.flow_by_rise - leak;
+  const double by_inlet = fuel * forward * by_margin;
+  return {pump_scale * (q - flow), pump_scale * (slope - by_inlet), -pump_scale * slope,
+          pump_scale * (1 + (q > 0 ? by_inlet * pump.swing : 0.0))};
+}
+
+Equation equation(const Reducer& r, const Branch& b, double from, double to, double q,
+                  const fluid::Liquid& liquid, const Relaxation& how) {
+  // Shut, what lies behind it stays at what it was shut at.
+  if (r.set - to + how.seat_weight * q < 0) return shut(r.set - to, q, 0.0, -1.0, how);
+  const double slope = std::max(r.slope, 1e6 + how.amount * 1e10);
+  const Drop open = drop(Element{r.open}, q, liquid);
+  if (r.set - slope * q <= from + b.head - open.value) return {r.set - slope * q - to, 0.0, -1.0, -slope};
+  return {from + b.head - to - open.value, 1.0, -1.0, -std::max(open.slope, 1e6)};
 }
 
 Equation equation(const Relief& r, const Branch& b, double from, double to, double q,

@@ -31,6 +31,8 @@ struct Pump {
   const PumpCurves* curves = nullptr;
   PumpDrive drive;
   bool running = true;  ///< standing still it is a leak
+  double swing = 0.0;   ///< Pa s/m3: its inlet falls so far below the mean at each stroke, by the flow
+  double gas = 0.0;     ///< share of what it draws that is gas
 };
 
 /// Holds `from` at set + slope q by letting fuel go to `to`; wide open it is a resistance, and can not go
@@ -41,11 +43,19 @@ struct Relief {
   Resistance open;
 };
 
+/// Holds `to` at set - slope q, as far as `from` less the loss of the open valve allows; shuts where `to`
+/// stands higher. Nothing goes backward.
+struct Reducer {
+  double set = 3e5;    ///< Pa, absolute, at no flow
+  double slope = 0.0;  ///< Pa s/m3
+  Resistance open;
+};
+
 struct Branch {
   std::string name;
   int from = 0, to = 0;
   double head = 0.0;  ///< Pa gained from `from` to `to` by acceleration and height: rho f.dx
-  std::variant<Chain, Pump, Relief> law;
+  std::variant<Chain, Pump, Relief, Reducer> law;
   bool one_way = false;   ///< a chain with a check valve
   double cracking = 0.0;  ///< Pa that open it
   bool gas = false;       ///< passes air only

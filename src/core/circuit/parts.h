@@ -103,6 +103,34 @@ struct Wiring {
   bool operator==(const Wiring&) const = default;
 };
 
+/// How a pump's speed is brought down where little is asked for.
+enum class SpeedControl { none, stepped, modulated };
+constexpr const char* name_of(SpeedControl value) {
+  switch (value) {
+    case SpeedControl::none:
+      return "none";
+    case SpeedControl::stepped:
+      return "steps";
+    case SpeedControl::modulated:
+      return "pulses";
+  }
+  return nullptr;
+}
+
+/// By the engine's demand: the share of the supply that the pump gets. Steps (a resistor, two speeds) hold
+/// from their demand upward; between the points of pulses it is straight. Beyond the ends the nearest holds.
+struct PumpSpeed {
+  SpeedControl control = SpeedControl::none;
+  struct Point {
+    double demand = 0.0;  ///< m3/s
+    double share = 1.0;   ///< 0..1
+    bool operator==(const Point&) const = default;
+  };
+  std::vector<Point> points;  ///< by rising demand
+  double share(double demand) const;
+  bool operator==(const PumpSpeed&) const = default;
+};
+
 /// One part of a leg. Which members count depends on the kind.
 struct Part {
   PartKind kind = PartKind::line;
@@ -120,15 +148,22 @@ struct Part {
   bool check_valve = true;  ///< of a pump that has one built in: false, it was left out
   bool in_fuel = false;     ///< a line or pump that lies in the fuel
   bool in_cabin = false;    ///< a line that runs where the driver sits
-  Wiring wiring;            ///< of a pump
+  /// 0: in line. Parts of ways 1, 2, 3 that follow one another lie side by side: each way's in their order,
+  /// from the part before them to the one behind.
+  int way = 0;
+  double turns = 1.0;  ///< of an engine-driven pump: its shaft's speed over the crankshaft's
+  PumpSpeed speed;     ///< of an electric pump
+  Wiring wiring;       ///< of a pump
   bool operator==(const Part&) const = default;
 };
 using Leg = std::vector<Part>;
 /// Of a leg: more than any car has, few enough to be solved at once.
 inline constexpr size_t most_parts = 200;
+inline constexpr int most_ways = 3;
+inline constexpr size_t most_mains = 4;
 
-/// Where the engine's return goes. `overflow_tee`: joined with the surge tank's overflow, so to the main
-/// tank.
+/// Where the engine's return goes. `overflow_tee`: the surge tank's overflow and the return meet in a tee or
+/// manifold and go on to the main tank by one line.
 enum class ReturnTo { surge_tank, main_tank, overflow_tee };
 constexpr const char* name_of(ReturnTo value) {
   switch (value) {
@@ -222,19 +257,52 @@ constexpr const char* name_of(RailEntry value) {
   return nullptr;
 }
 
+/// One rail, or two with half of the injectors each. `in_series`: the crossover leads from the end of the
+/// first to the start of the second. `side_by_side`: both are fed at their start and the crossover joins
+/// their ends, the regulator in its middle unless they are dead ends.
+enum class Rails { one, in_series, side_by_side };
+constexpr const char* name_of(Rails value) {
+  switch (value) {
+    case Rails::one:
+      return "one";
+    case Rails::in_series:
+      return "two in series";
+    case Rails::side_by_side:
+      return "two side by side";
+  }
+  return nullptr;
+}
+
 struct Rail {
   RailEntry entry = RailEntry::through;
+  Rails rails = Rails::one;
+  double crossover_bore = 0.0;    ///< m; 0: none
+  double crossover_length = 0.0;  ///< m
   int injectors = 4;
   double bore = 12e-3;   ///< m
-  double length = 0.4;   ///< m, first injector to last
+  double length = 0.4;   ///< m, first injector of a rail to its last
   std::string injector;  ///< type
   double duty_limit = 0.85;
   bool operator==(const Rail&) const = default;
 };
 
+/// `bypass`: lets go back what is too much. `dead_head`: stands at the end of the feed line, lets through
+/// what is burnt and shuts; nothing goes back.
+enum class RegulatorKind { bypass, dead_head };
+constexpr const char* name_of(RegulatorKind value) {
+  switch (value) {
+    case RegulatorKind::bypass:
+      return "bypass";
+    case RegulatorKind::dead_head:
+      return "dead head";
+  }
+  return nullptr;
+}
+
 struct Regulator {
   std::string type;
-  double base = 3e5;       ///< Pa, set with the reference open
+  RegulatorKind kind = RegulatorKind::bypass;
+  double base = 3e5;  ///< Pa, as a gauge reads it: pump on, engine off, reference open, the return flowing
   bool referenced = true;  ///< to the manifold
   bool operator==(const Regulator&) const = default;
 };
@@ -281,10 +349,12 @@ struct Load {
 };
 
 struct Charging {
-  std::string alternator;   ///< type; empty: none, the battery carries all
-  double ratio = 2.5;       ///< alternator's speed over the crankshaft's
-  double battery = 0.0;     ///< C
-  std::vector<Load> loads;  ///< beside the pumps
+  std::string alternator;                           ///< type; empty: none, the battery carries all
+  double ratio = 2.5;                               ///< alternator's speed over the crankshaft's
+  double battery = 0.0;                             ///< C
+  double full_voltage = 12.8, flat_voltage = 11.8;  ///< V of the resting battery, full and empty
+  double resistance = 8e-3;                         ///< ohm of the battery and its leads
+  std::vector<Load> loads;                          ///< beside the pumps
   bool operator==(const Charging&) const = default;
 };
 
@@ -311,6 +381,7 @@ struct Circuit {
   Regulator regulator;
   Leg back;  ///< regulator to where the return ends
   bool return_above_fuel = false;
+  double return_fall = 0.1;  ///< m that it falls then
   HighPressurePump high_pressure;
   Carburettor carburettor;
   Transfer transfer;

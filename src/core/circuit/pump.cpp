@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <map>
+#include <numbers>
 
 #include "core/base/csv.h"
 #include "core/base/files.h"
@@ -86,7 +88,10 @@ Faults curve_faults(const PumpCurves& pump) {
   return out;
 }
 
-Operation operate(const PumpCurves& pump, double rise, double drive) {
+namespace {
+
+/// Without the relief valve.
+Operation on_curves(const PumpCurves& pump, double rise, double drive) {
   const auto& all = pump.curves;
   if (pump.engine_driven && (drive <= all.front().drive || drive >= all.back().drive))
     return displaced(drive <= all.front().drive ? all.front() : all.back(), rise, drive);
@@ -110,7 +115,48 @@ Operation operate(const PumpCurves& pump, double rise, double drive) {
   return out;
 }
 
-Operation wired(const PumpCurves& pump, double rise, const PumpDrive& drive) {
+}  // namespace
+
+Operation operate(const PumpCurves& pump, double rise, double drive) {
+  Operation out = on_curves(pump, rise, drive);
+  if (pump.relief <= 0 || rise <= pump.relief) return out;
+  // What the fastest curve moves at the opening passes a tenth above it.
+  const double all = std::max(along(pump.curves.back().points, pump.relief, &CurvePoint::flow).at, 1e-6);
+  const double by_rise = all / (0.1 * pump.relief);
+  out.flow -= by_rise * (rise - pump.relief);
+  out.flow_by_rise -= by_rise;
+  return out;
+}
+
+double locked_current(const PumpCurves& pump, double voltage) {
+  if (pump.engine_driven || pump.curves.empty()) return 0.0;
+  double most = 0;
+  for (const CurvePoint& p : pump.curves.back().points) most = std::max(most, p.current);
+  return (pump.locked > 0 ? pump.locked : 4 * most) * voltage / pump.curves.back().drive;
+}
+
+bool measured(const PumpCurves& pump, double rise, double drive) {
+  const double pass = pump.engine_driven ? 0.1 : 0.1 + 1e-9;
+  // A single curve at its own voltage is what it was measured at; speed control lies outside it as well.
+  return drive >= pump.curves.front().drive - pass && drive <= pump.curves.back().drive + pass &&
+         rise >= pump.curves.front().points.front().pressure - 1e3 &&
+         rise <= pump.curves.back().points.back().pressure + 1e3;
+}
+
+double inlet_swing(const PumpCurves& pump, double rotation, double inertance, double resistance) {
+  if (pump.peak_flow <= 1) return 0.0;
+  using Complex = std::complex<double>;
+  const double w = 2 * std::numbers::pi * pump.strokes * rotation;
+  const Complex column(resistance, w * inertance);
+  return (pump.peak_flow - 1) * std::abs(column / (1.0 + Complex(0, w * pump.compliance) * column));
+}
+
+Operation wired(const PumpCurves& pump, double rise, const PumpDrive& given) {
+  PumpDrive drive = given;
+  if (!pump.engine_driven) {
+    drive.supply *= drive.share;
+    if (drive.modulated) drive.resistance *= drive.share;
+  }
   Operation now = operate(pump, rise, drive.supply);
   if (pump.engine_driven || drive.resistance <= 0) return now;
   // V + R I(V) - supply is a straight line between two curves: Newton ends in a few steps. Where I falls

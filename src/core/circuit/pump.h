@@ -11,6 +11,15 @@
 // Between two voltages flow and current are linear in voltage at the same rise; outside them the nearest
 // curve is scaled by the affinity laws (flow ~ n, pressure ~ n2, n ~ voltage; current by torque, ~ n2).
 //
+// A relief valve in the pump lets fuel back to its inlet above its opening pressure: all that the pump moves
+// a tenth above it, as spring valves of this size do. So the pressure at a blocked outlet has an end.
+//
+// A pump of few strokes draws in jerks. With the mean flow q its inlet sees q (1 + (k - 1) cos wt), w by
+// strokes a second and k the peak over the mean. The column in the suction has the inertance
+// I = sum rho L/A and the loss's slope R, the inlet (dome, hose) the compliance C. Forced motion of the one
+// mass: the inlet's pressure swings by (k - 1) q |Z|, Z = (R + iwI) / (1 - w^2 I C + iwRC). Linear; higher
+// harmonics are left out, so it is the least that a real stroke does.
+//
 // Example:
 //   const circuit::PumpCurves pump = circuit::estimated_curves({.flow = 71e-6, .pressure = 3e5, .voltage = 13.5});
 //   EXPECT_NEAR(operate(pump, 3e5, 13.5).flow, 71e-6, 1e-12);   // m3/s at that rise and voltage at the pump
@@ -42,8 +51,25 @@ struct PumpCurves {
   bool estimated = false;     ///< from a single point
   double inlet_margin = 8e3;  ///< Pa over vapour pressure that the inlet needs for full flow
   double idle_leak = 10e-6;   ///< m3/s back through the standing pump at 1 bar
+  double relief = 0.0;        ///< Pa of rise that open its relief valve; 0: none
+  double locked = 0.0;        ///< A with the rotor held, at the highest curve's voltage; 0: estimated
+  double peak_flow = 1.0;     ///< peak over mean of what the inlet draws; 1: smooth
+  double strokes = 1.0;       ///< of a shaft's turn
+  double compliance = 0.0;    ///< m3/Pa of the inlet
   bool operator==(const PumpCurves&) const = default;
 };
+
+/// A with the rotor held, at `voltage` at the terminals: by its figure, or four times the greatest current
+/// of its curves (brushed motors of this size: 3 to 5 times, typical); proportional to the voltage.
+double locked_current(const PumpCurves& pump, double voltage);
+
+/// Whether a rise and drive lie in what was measured: within the curves' voltages (a tenth of a volt, or
+/// speed, let pass) and pressures.
+bool measured(const PumpCurves& pump, double rise, double drive);
+
+/// Pa s/m3: swing of the inlet's pressure for each m3/s of mean flow, see above. `rotation`: 1/s of the
+/// shaft; `inertance`: Pa s2/m3; `resistance`: Pa s/m3. 0 for smooth pumps.
+double inlet_swing(const PumpCurves& pump, double rotation, double inertance, double resistance);
 
 /// What is wrong with the curves: empty, falling pressure, rising flow, and the like.
 Faults curve_faults(const PumpCurves& pump);
@@ -61,9 +87,13 @@ Operation operate(const PumpCurves& pump, double rise, double drive);
 struct PumpDrive {
   double supply = 13.5;     ///< V, or 1/s
   double resistance = 0.0;  ///< ohm, there and back
+  double share = 1.0;       ///< 0..1 of the voltage that a speed control lets through
+  bool modulated = false;  ///< by pulses: the battery's current is that share of the motor's; else a resistor
+  double battery_current(double motor) const { return modulated ? share * motor : motor; }
 };
 
-/// The fixed point of voltage and current through the wires: V = supply - resistance x current(rise, V).
+/// The fixed point of voltage and current through the wires: V = share supply - resistance x current(rise,
+/// V); pulses meet the wires' resistance for their share of the time only.
 Operation wired(const PumpCurves& pump, double rise, const PumpDrive& drive);
 
 /// One point of a data sheet.

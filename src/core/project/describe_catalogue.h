@@ -80,6 +80,16 @@ void describe(V& v, PumpEntry& p) {
            p.type.curves.inlet_margin, in_file::kilopascal, {0, 200});
   v.number({"idle_leak_l_h", "Idle leak", "Back through the standing pump at 1 bar"}, p.type.curves.idle_leak,
            in_file::litre_per_hour, {0, 5000});
+  v.number({"relief_bar", "Relief", "Rise that opens the relief valve in the pump; 0: it has none"},
+           p.type.curves.relief, in_file::bar, {0, 300});
+  v.number({"locked_a", "Rotor held", "Current at the highest voltage of its curves; 0: estimated"},
+           p.type.curves.locked, in_file::ampere, {0, 1000});
+  v.number({"peak_over_mean", "Peak flow", "Of what the inlet draws in jerks, over its mean; 1: smooth"},
+           p.type.curves.peak_flow, in_file::plain, {1, 10});
+  v.number({"strokes", "Strokes", "Of one turn of its shaft"}, p.type.curves.strokes, in_file::plain,
+           {0, 20, true});
+  v.number({"inlet_ml_bar", "Inlet gives", "Compliance of dome, diaphragm or hose at the inlet"},
+           p.type.curves.compliance, in_file::millilitre_per_bar, {0, 1000});
   v.flag({"check_valve", "Check valve", "Whether it has one"}, p.type.built_in_check, "none", "built in");
   v.flag({"alcohol", "Alcohol", "Stands high-ethanol blends"}, p.type.alcohol, "no", "yes");
 }
@@ -138,6 +148,8 @@ void describe(V& v, circuit::HoseType& t) {
   v.number({"roughness_um", "Roughness", "Of the bore"}, t.roughness, in_file::micron, {0, 5000});
   v.flag({"lies_in_fuel", "Lies in fuel", "Rated to"}, t.lies_in_fuel, "no", "yes");
   v.flag({"alcohol", "Alcohol", "Stands high-ethanol blends"}, t.alcohol, "no", "yes");
+  v.sizes({"mass_by_size_kg_m", "Mass by size", "By dash size; else that of -8 by the dash number"},
+          t.mass_by_size, in_file::kilogram, {0, 100, true}, 48);
   v.sizes({"bore_mm", "Bores", "True bore by dash size", must}, t.bore, in_file::millimetre, {0, 200, true},
           48);
 }

@@ -33,6 +33,24 @@ void describe(V& v, circuit::Wiring& w) {
 }
 
 template <class V>
+void describe(V& v, circuit::PumpSpeed::Point& p) {
+  v.number({"l_h", "Demand", "Of the engine", must}, p.demand, in_file::litre_per_hour, {0, 20000});
+  v.number({"percent", "Share", "Of the supply that the pump gets", must}, p.share, in_file::percent,
+           {0, 100, true});
+}
+
+template <class V>
+void describe(V& v, circuit::PumpSpeed& s) {
+  using circuit::SpeedControl;
+  v.choice({"control", "Speed", "Held back by steps (two speeds, a resistor) or by pulses"}, s.control);
+  v.cases(s.control, [&](auto& w, SpeedControl control) {
+    if (control != SpeedControl::none)
+      w.list({"points", "By demand", "Steps hold from their demand upward; pulses go straight between", must},
+             s.points);
+  });
+}
+
+template <class V>
 void describe(V& v, circuit::Part& p) {
   using circuit::PartKind;
   v.choice({"kind", "Kind", "What part it is", must}, p.kind);
@@ -48,6 +66,11 @@ void describe(V& v, circuit::Part& p) {
     } else {
       w.text({"type", "Type", "Of the catalogue", must}, p.type);
     }
+    if (kind != PartKind::pump)
+      w.whole(
+          {"way", "Way",
+           "0: in line. Parts of ways 1 to 3 that follow one another lie side by side, each way in order"},
+          p.way, 0, circuit::most_ways);
     switch (kind) {
       case PartKind::line:
         w.number({"length_mm", "Length", "Along its way", must}, p.length, in_file::millimetre,
@@ -71,6 +94,9 @@ void describe(V& v, circuit::Part& p) {
         w.flag({"in_fuel", "Lies in fuel", "Its outside too is in fuel"}, p.in_fuel, "no", "yes");
         w.flag({"check_valve", "Check valve", "Where the type has one"}, p.check_valve, "left out",
                "built in");
+        w.number({"turns", "Turns", "Of an engine-driven pump: its speed over the crankshaft's"}, p.turns,
+                 in_file::plain, {0, 10, true});
+        w.object({"speed", "Speed control", "Of an electric pump, by the engine's demand"}, p.speed);
         w.object({"wiring", "Wiring", "Feed and ground of the pump"}, p.wiring);
         break;
       case PartKind::filter:
@@ -135,7 +161,12 @@ void describe(V& v, circuit::MainLeg& m) {
 
 template <class V>
 void describe(V& v, circuit::Rail& r) {
+  v.choice({"rails", "Rails", "One, or two with half of the injectors each"}, r.rails);
   v.choice({"feed", "Rail fed", "Through it, at both ends, or as a dead end"}, r.entry);
+  v.number({"crossover_mm", "Crossover", "Bore of the line between two rails; 0: none"}, r.crossover_bore,
+           in_file::millimetre, {0, 100});
+  v.number({"crossover_length_mm", "Crossover's length", "From rail to rail"}, r.crossover_length,
+           in_file::millimetre, {0, 5000});
   v.whole({"injectors", "Injectors", "How many"}, r.injectors, 1, 64);
   v.text({"injector", "Injector", "Type of the catalogue"}, r.injector);
   v.number({"bore_mm", "Rail bore", "Inside"}, r.bore, in_file::millimetre, {0, 100});
@@ -147,8 +178,13 @@ void describe(V& v, circuit::Rail& r) {
 template <class V>
 void describe(V& v, circuit::Regulator& r) {
   v.text({"type", "Regulator", "Type of the catalogue"}, r.type);
-  v.number({"base_kpa", "Base pressure", "Set with its reference open to air"}, r.base, in_file::kilopascal,
-           {0, 30000});
+  v.choice(
+      {"kind", "It works as",
+       "Bypass: lets back what is too much; dead head: shuts at the end of the feed line, nothing returns"},
+      r.kind);
+  v.number({"base_kpa", "Base pressure",
+            "As the gauge reads it: pump on, engine off, reference open, the return flowing"},
+           r.base, in_file::kilopascal, {0, 30000});
   v.flag({"reference", "Reference", "Manifold: it holds the difference across the injectors"}, r.referenced,
          "open", "manifold");
 }
@@ -188,6 +224,10 @@ void describe(V& v, circuit::Charging& c) {
   v.number({"ratio", "Alternator turns", "Its speed over the crankshaft's"}, c.ratio, in_file::plain,
            {0, 20, true});
   v.number({"battery_ah", "Battery", "Its charge when full"}, c.battery, in_file::ampere_hour, {0, 1000});
+  v.number({"battery_full_v", "Full, it rests at", "Voltage without a load"}, c.full_voltage, in_file::volt,
+           {1, 60});
+  v.number({"battery_flat_v", "Empty, at", "Voltage without a load"}, c.flat_voltage, in_file::volt, {1, 60});
+  v.number({"battery_mohm", "Battery resists", "With its leads"}, c.resistance, in_file::milliohm, {0, 1000});
   v.list({"loads", "Loads", "Beside the pumps"}, c.loads);
 }
 
@@ -214,16 +254,18 @@ void describe(V& v, circuit::Circuit& c) {
   v.number({"surge_vent_mm", "Its own vent", "Bore; 0: it breathes through the overflow"}, c.surge_vent,
            in_file::millimetre, {0, 100});
   v.list({"overflow", "Overflow", "Surge tank to main tank"}, c.overflow);
-  v.list({"tee", "Tee", "Where return and overflow are teed: from the tee to the main tank"}, c.tee);
+  v.list({"tee", "Tee or manifold", "Where return and overflow meet: from there to the main tank"}, c.tee);
   v.list({"suctions", "Suction legs", "Without a surge tank: from pickups to where the main pumps draw"},
          c.suctions);
-  v.list({"mains", "Main legs", "One to three, each with a pump"}, c.mains, 3);
+  v.list({"mains", "Main legs", "One to four, each with a pump"}, c.mains, circuit::most_mains);
   v.list({"feed", "Feed line", "From where the main pumps meet to the rail"}, c.feed);
   v.object({"rail", "Rail", "Rail and injectors"}, c.rail);
   v.object({"regulator", "Regulator", "What holds the pressure"}, c.regulator);
   v.list({"return", "Return line", "From the regulator back"}, c.back);
   v.flag({"return_ends", "Return ends", "Above the fuel it foams it"}, c.return_above_fuel, "under the fuel",
          "above the fuel");
+  v.number({"return_fall_mm", "It falls", "Where it ends above the fuel"}, c.return_fall, in_file::millimetre,
+           {0, 2000});
   v.object({"high_pressure_pump", "High-pressure pump", "What it needs"}, c.high_pressure);
   v.object({"carburettor", "Carburettor", "Needle and bowl"}, c.carburettor);
   v.object({"transfer", "Transfer", "Across a two-sided tank"}, c.transfer);

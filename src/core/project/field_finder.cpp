@@ -129,6 +129,8 @@ UADZE_FINDS(tank::Sender);
 UADZE_FINDS(circuit::Circuit);
 UADZE_FINDS(circuit::Part);
 UADZE_FINDS(circuit::Wiring);
+UADZE_FINDS(circuit::PumpSpeed);
+UADZE_FINDS(circuit::PumpSpeed::Point);
 UADZE_FINDS(circuit::LiftLeg);
 UADZE_FINDS(circuit::SuctionLeg);
 UADZE_FINDS(circuit::MainLeg);

@@ -68,6 +68,36 @@ Json conditions_json(const Case& c, const project::Setup& setup, const State& s,
           {"what_if", what_if}};
 }
 
+/// Why a field of the point has no value, by its place.
+Json reasons(const solve::CircuitPoint& point) {
+  const State& s = point.state;
+  Json out = Json::object();
+  for (size_t i = 0; i < s.pumps.size(); ++i) {
+    const auto at = [i](const char* key) { return fmt::format("/pumps/{}/{}", i, key); };
+    const auto& p = s.pumps[i];
+    if (p.engine_driven) {
+      out[at("voltage_v")] = out[at("rotor_held_a")] = out[at("advised_gauge")] = "the engine drives it";
+      continue;
+    }
+    if (s.wires[i].advised) continue;
+    const circuit::Leg& leg = *leg_at(point.at.circuit, p.leg);
+    out[at("advised_gauge")] = !p.on ? "it does not run"
+                               : leg[static_cast<size_t>(p.part)].wiring.feed_length <= 0
+                                   ? "no length is entered"
+                               : s.wires[i].beside >= point.at.circuit.wished_drop
+                                   ? "contacts, relay and fuse alone take more than is wished"
+                                   : "no usual gauge keeps the wished drop at this length";
+  }
+  if (!can_flow(s))
+    out["/rail/duty_percent"] =
+        s.injectors.empty() ? "no injectors are metered by this pressure" : "nothing can flow to the rail";
+  if (!point.shortfall)
+    out["/shortfall"] = "the engine gets what it asks for";
+  else if (point.shortfall->burnt <= 0)
+    out["/shortfall/leaner_percent"] = "nothing is burnt";
+  return out;
+}
+
 }  // namespace
 
 Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
@@ -123,6 +153,12 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                             {"margin_needed_kpa", kpa(p.margin_needed)},
                             {"voltage_v", p.engine_driven ? Json() : Json(p.voltage)},
                             {"current_a", p.current},
+                            {"from_the_supply_a", p.battery},
+                            {"rotor_held_a", p.engine_driven ? Json() : Json(p.locked)},
+                            {"supply_percent", p.share * 100},
+                            {"through_its_relief_l_h", lh(p.relieved)},
+                            {"inlet_swing_kpa", kpa(p.swing)},
+                            {"measured", p.measured},
                             {"electric_w", p.power},
                             {"hydraulic_w", p.hydraulic},
                             {"wire_resistance_mohm", w.resistance * 1e3},
@@ -131,8 +167,14 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                             {"flow_lost_to_wire_l_h", lh(p.lost_to_wires)},
                             {"advised_gauge", w.advised ? Json(*w.advised) : Json()}});
   }
+  if (s.falls)
+    out["aeration"] = {{"return_falls_mm", s.falls->fall * 1e3},
+                       {"gas_carried_down_l_h", lh(s.aeration.entrained)},
+                       {"gas_share_percent", s.aeration.share * 100},
+                       {"in_the_laws_range", s.aeration.in_range}};
   out["regulator"] = {{"state", name_of(s.regulator.mode)},
-                      {"set_gauge_kpa", kpa(s.regulator.set - s.ambient)},
+                      {"set_gauge_kpa", kpa(s.regulator.wished - s.ambient)},
+                      {"without_flow_gauge_kpa", kpa(s.regulator.set - s.ambient)},
                       {"pressure_gauge_kpa", kpa(s.regulator.pressure - s.ambient)},
                       {"flow_l_h", lh(s.regulator.flow)},
                       {"floor_gauge_kpa", kpa(s.regulator.floor - s.ambient)}};
@@ -186,6 +228,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                                  {"manifold_kpa", kpa(g.manifold)},
                                  {"wished_gauge_kpa", kpa(g.wished)},
                                  {"reads_gauge_kpa", kpa(g.reads)},
+                                 {"without_flow_gauge_kpa", kpa(g.shut)},
                                  {"difference_kpa", kpa(g.difference)},
                                  {"state", name_of(g.mode)}});
   out["line_choice"] = Json::array();
@@ -215,6 +258,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                                {"text", f.text.in()}});
   out["cautions"] = Json::array();
   for (const auto& f : find_cautions(c)) out["cautions"].push_back(f.text.in());
+  out["null_because"] = reasons(point);
   return out;
 }
 
@@ -232,9 +276,9 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
     out +=
         fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n", q(lack->burnt),
                     q(lack->asked), format(safe_power(point, setup), Quantity::power), setup.engine.lambda);
-  out +=
-      fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", name_of(s.regulator.mode),
-                  p(s.regulator.pressure - s.ambient), p(s.regulator.set - s.ambient), q(s.regulator.flow));
+  out += fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", name_of(s.regulator.mode),
+                     p(s.regulator.pressure - s.ambient), p(s.regulator.wished - s.ambient),
+                     q(s.regulator.flow));
   if (!s.injectors.empty() && can_flow(s))
     out += fmt::format("  injectors {} across, duty {:.1f} %, leanest {}\n", p(s.rail_difference),
                        s.duty * 100, s.leanest + 1);
@@ -250,10 +294,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
     const auto& pump = s.pumps[i];
     out += fmt::format("  pump      {}: {}, {} over {}, inlet {} over vapour", pump.name,
                        pump.on ? "on" : "off", q(pump.flow), p(pump.rise), p(pump.inlet_margin));
-    out += pump.engine_driven
-               ? "\n"
-               : fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}\n", pump.voltage, pump.current,
-                             s.wires[i].drop, q(pump.lost_to_wires));
+    if (!pump.engine_driven)
+      out += fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}", pump.voltage, pump.current,
+                         s.wires[i].drop, q(pump.lost_to_wires));
+    out += pump.on && !pump.measured ? ", outside its measured curves\n" : "\n";
   }
   const circuit::Capacity can = capacity(c);
   for (const auto& l : can.limits)
@@ -268,10 +312,16 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
                        p(b.after - s.ambient), b.label);
   out += "  gauge card (over air)\n";
   for (const auto& g : gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power)))
-    out += fmt::format("    {}: should read {}, reads {}, {} across the injectors\n", g.condition,
-                       p(g.wished), p(g.reads), p(g.difference));
+    out +=
+        fmt::format("    {}: should read {}, reads {}, {} with nothing going back, {} across the injectors\n",
+                    g.condition, p(g.wished), p(g.reads), p(g.shut), p(g.difference));
+  if (s.falls) out += render_text(circuit::aeration_working(*s.falls), UnitSystem{}, 2);
   for (const auto& f : s.findings)
-    out += fmt::format("  {}: {}\n", f.severity == Severity::error ? "error" : "warning", f.text.in());
+    out += fmt::format("  {}: {}\n",
+                       f.severity == Severity::error     ? "error"
+                       : f.severity == Severity::warning ? "warning"
+                                                         : "note",
+                       f.text.in());
   for (const auto& f : find_cautions(c)) out += fmt::format("  caution: {}\n", f.text.in());
   return out;
 }

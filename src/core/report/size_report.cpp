@@ -10,6 +10,8 @@ namespace {
 Json pump_json(const sizing::PumpChoice& p) {
   return {{"type", p.type},
           {"count", p.count},
+          {"staged_beside", p.second.empty() ? Json() : Json(p.second)},
+          {"supply_at_a_third", p.slow},
           {"flow_l_h", p.flow * 3.6e6},
           {"needed_l_h", p.need * 3.6e6},
           {"meets", p.meets},
@@ -24,10 +26,9 @@ Json pump_json(const sizing::PumpChoice& p) {
 std::string pumps_text(const std::vector<sizing::PumpChoice>& list) {
   std::string out;
   for (const auto& p : list)
-    out +=
-        fmt::format("  {} {} x {:28} {:6.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n",
-                    p.meets ? "+" : "-", p.count, p.type, p.flow * 3.6e6, p.need * 3.6e6, p.current,
-                    p.electric, p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
+    out += fmt::format("  {} {:32} {:6.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n",
+                       p.meets ? "+" : "-", p.name(), p.flow * 3.6e6, p.need * 3.6e6, p.current, p.electric,
+                       p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
   return out;
 }
 

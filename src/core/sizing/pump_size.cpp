@@ -4,6 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+
+#include "core/base/root.h"
 
 namespace uadze::sizing {
 namespace {
@@ -14,7 +17,7 @@ using circuit::PumpType;
 
 void fit(circuit::Leg& leg, const std::string& type) {
   for (circuit::Part& p : leg)
-    if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear(), p.check_valve = true;
+    if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear(), p.check_valve = true, p.speed = {};
 }
 
 Case harder(Case c, const PumpSizeOptions& o) {
@@ -82,29 +85,169 @@ Case with_lift_pumps(Case c, const std::string& type) {
   return c;
 }
 
+std::string PumpChoice::name() const {
+  std::string out = fmt::format("{} x {}", count, type);
+  if (!second.empty()) out += " + " + second + ", staged";
+  if (slow < 1) out += fmt::format(", by pulses, {:.0f} % at a third", slow * 100);
+  return out;
+}
+
+Case with_main_pumps(Case c, const PumpChoice& choice) {
+  const double full = c.at.demand;
+  c = with_main_pumps(std::move(c), choice.type, choice.count);
+  if (!choice.second.empty() && !c.circuit.mains.empty()) {
+    circuit::MainLeg other = c.circuit.mains.front();
+    fit(other.parts, choice.second);
+    other.name = "staged";
+    c.circuit.mains.push_back(std::move(other));
+  }
+  if (choice.slow < 1)
+    for (circuit::MainLeg& main : c.circuit.mains)
+      for (circuit::Part& p : main.parts)
+        if (p.kind == circuit::PartKind::pump)
+          p.speed = {circuit::SpeedControl::modulated, {{full / 3, choice.slow}, {full, 1.0}}};
+  return c;
+}
+
+namespace {
+
+/// Main pumps of a fuel system: what is common to all choices.
+class MainPumps {
+ public:
+  MainPumps(const Case& given, double demand, const PumpSizeOptions& options)
+      : c_(harder(given, options)), demand_(demand), options_(options) {
+    c_.at.demand = demand;
+    const auto& mains = given.circuit.mains;
+    for (const auto& main : mains) fitted_.push_back(fitted_type(main.parts));
+    controlled_ = std::any_of(mains.begin(), mains.end(), [](const circuit::MainLeg& m) {
+      return std::any_of(m.parts.begin(), m.parts.end(), [](const circuit::Part& p) {
+        return p.speed.control != circuit::SpeedControl::none;
+      });
+    });
+  }
+
+  PumpChoice like(const PumpType& type, int count) const {
+    PumpChoice out = begin(type);
+    out.count = count;
+    out.mass = count * type.mass;
+    const Case other = with_main_pumps(c_, type.name, count);
+    finish(out, other);
+    load(other, demand_, LegKind::main, out);
+    out.fitted = !controlled_ && fitted_ == std::vector<std::string>(static_cast<size_t>(count), type.name);
+    return out;
+  }
+
+  /// Nothing if the first alone does not carry a third, or both do not carry all.
+  std::optional<PumpChoice> staged(const PumpType& first, double alone, const PumpType& second) const {
+    if (alone < demand_ / 3 * (1 + options_.margin)) return std::nullopt;
+    PumpChoice out = begin(first);
+    out.second = second.name;
+    out.mass += second.mass;
+    out.cost = std::max(first.cost, second.cost);
+    out.alcohol = out.alcohol && stands(second);
+    const Case both = with_main_pumps(c_, out);
+    finish(out, both);
+    if (!out.meets) return std::nullopt;
+    load(both, demand_, LegKind::main, out);
+    PumpChoice little;
+    load(with_main_pumps(c_, first.name, 1), demand_, LegKind::main, little);
+    out.electric = little.electric;
+    out.fitted = !controlled_ && fitted_ == std::vector<std::string>{first.name, second.name};
+    return out;
+  }
+
+  /// As slow at a third as still carries it with the margin.
+  std::optional<PumpChoice> pulsed(PumpChoice out) const {
+    const double need = demand_ / 3 * (1 + options_.margin);
+    // The supply is the share here: what counts is what reaches the pump.
+    const auto spare = [&](double share) {
+      out.slow = share;
+      Case c = with_main_pumps(c_, out);
+      c.at.demand = demand_ / 3;
+      for (circuit::MainLeg& main : c.circuit.mains)
+        for (circuit::Part& p : main.parts)
+          if (p.kind == circuit::PartKind::pump) p.speed = {circuit::SpeedControl::modulated, {{0.0, share}}};
+      return circuit::available_flow(c) - need;
+    };
+    constexpr double least = 0.4, most = 0.98;
+    if (!out.meets || spare(most) < 0) return std::nullopt;
+    const double low = spare(least), high = spare(most);
+    const double share = low >= 0 ? least : root_between(spare, least, most, low, high, 1e-3).value;
+    out.slow = std::ceil(share * 100) / 100;
+    if (out.slow >= 1) return std::nullopt;
+    // Base pressure is set with the pump slow: less goes back then, and the spring stands harder.
+    finish(out, with_main_pumps(c_, out));
+    if (!out.meets) return std::nullopt;
+    out.current = out.electric = 0;
+    load(with_main_pumps(c_, out), demand_, LegKind::main, out);
+    out.fitted = false;
+    return out;
+  }
+
+  double demand() const { return demand_; }
+
+ private:
+  bool stands(const PumpType& type) const {
+    return type.alcohol || c_.fuel.ethanol + c_.fuel.methanol < 0.25;
+  }
+  PumpChoice begin(const PumpType& type) const {
+    return {.type = type.name,
+            .need = demand_ * (1 + options_.margin),
+            .mass = type.mass,
+            .cost = type.cost,
+            .alcohol = stands(type)};
+  }
+  void finish(PumpChoice& out, const Case& other) const {
+    out.flow = circuit::available_flow(other);
+    out.meets = out.flow >= out.need;
+  }
+
+  Case c_;
+  double demand_;
+  PumpSizeOptions options_;
+  std::vector<std::string> fitted_;
+  bool controlled_ = false;
+};
+
+void keep_best(std::vector<PumpChoice>& list, size_t most) {
+  std::stable_sort(list.begin(), list.end(),
+                   [](const PumpChoice& a, const PumpChoice& b) { return a.electric < b.electric; });
+  // What is fitted stays in the list, wherever it stands.
+  std::vector<PumpChoice> out;
+  for (PumpChoice& p : list)
+    if (out.size() < most || p.fitted) out.push_back(std::move(p));
+  list = std::move(out);
+}
+
+}  // namespace
+
 std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, const PumpSizeOptions& options,
                                           Progress* progress) {
-  std::vector<PumpChoice> out;
-  const Case c = harder(given, options);
-  if (c.circuit.mains.empty() || !has_pump(c.circuit.mains.front().parts)) return out;
-  const std::string now = fitted_type(c.circuit.mains.front().parts);
-  for (const PumpType& type : c.catalogue->pumps) {
+  std::vector<PumpChoice> out, staged, pulsed;
+  if (given.circuit.mains.empty() || !has_pump(given.circuit.mains.front().parts)) return out;
+  const MainPumps pumps(given, demand, options);
+  std::vector<std::pair<const PumpType*, double>> alone;
+  for (const PumpType& type : given.catalogue->pumps) {
     if (!offered_for_main(type)) continue;
-    for (int count = 1; count <= options.most; ++count) {
+    for (int count = 1; count <= std::min(options.most, static_cast<int>(circuit::most_mains)); ++count) {
       if (progress) progress->check();
-      Case other = with_main_pumps(c, type.name, count);
-      PumpChoice choice{.type = type.name, .count = count, .need = demand * (1 + options.margin)};
-      other.at.demand = demand;
-      choice.flow = circuit::available_flow(other);
-      load(other, demand, LegKind::main, choice);
-      choice.mass = count * type.mass;
-      choice.cost = type.cost;
-      choice.meets = choice.flow >= choice.need;
-      choice.fitted = type.name == now && count == static_cast<int>(given.circuit.mains.size());
-      choice.alcohol = type.alcohol || c.fuel.ethanol + c.fuel.methanol < 0.25;
-      out.push_back(choice);
+      out.push_back(pumps.like(type, count));
+      if (count == 1) alone.emplace_back(&type, out.back().flow);
+      if (auto choice = count <= 2 && options.mixed > 0 ? pumps.pulsed(out.back()) : std::nullopt)
+        pulsed.push_back(std::move(*choice));
     }
   }
+  if (options.mixed > 0)
+    for (const auto& [first, flow] : alone)
+      for (const auto& [second, more] : alone) {
+        if (progress) progress->check();
+        if (first == second || more < flow) continue;
+        if (auto choice = pumps.staged(*first, flow, *second)) staged.push_back(std::move(*choice));
+      }
+  keep_best(staged, options.mixed);
+  keep_best(pulsed, options.mixed);
+  out.insert(out.end(), staged.begin(), staged.end());
+  out.insert(out.end(), pulsed.begin(), pulsed.end());
   sort_choices(out);
   return out;
 }
@@ -142,7 +285,8 @@ Staging propose_staging(const Case& given, const PumpChoice& pair, double demand
   Case one = with_main_pumps(c, pair.type, 1);
   one.at.demand = demand;
   out.alone = circuit::available_flow(one) / (1 + options.margin);
-  if (pair.count < 2 || demand <= 0) {
+  const bool one_pump = pair.count < 2 && pair.second.empty();
+  if (one_pump || demand <= 0) {
     out.text = {"One pump needs no staging.", {}};
     return out;
   }
@@ -153,12 +297,13 @@ Staging propose_staging(const Case& given, const PumpChoice& pair, double demand
   out.saved = pair.electric - alone.electric;
   out.worth_it = out.on > 0.25 && out.on < 1 && out.saved > 0;
   if (out.on >= 1)
-    out.text = {"One of the two gives {} and so does alone: the second is a spare.",
+    out.text = {"The first gives {} and so does alone: what stands beside it is a spare.",
                 {{out.alone, Quantity::flow}}};
   else
     out.text = {
-        "One pump alone holds the pressure up to {} of full demand; the second should come in there, on "
-        "demand or throttle, before it is needed, and stop at {}. At a third of the demand that saves {} of "
+        "The first alone holds the pressure up to {} of full demand; what stands beside it should come in "
+        "there, on demand or throttle, before it is needed, and stop at {}. At a third of the demand that "
+        "saves {} of "
         "electrical load and as much heat in the fuel.",
         {{out.on, Quantity::fraction}, {out.off, Quantity::fraction}, {out.saved, Quantity::heat_flow}}};
   return out;

@@ -1,6 +1,7 @@
 #pragma once
 // Which pump class, and how many: every class of the catalogue put in the place of the fitted one, at the
-// real pressure, voltage, temperature and wires.
+// real pressure, voltage, temperature and wires. Main pumps as one to four alike, as a small one that always
+// runs and another that is staged, and with their speed brought down by pulses where little is burnt.
 //
 // Example:
 //   const circuit::Case c = test::plain_case();
@@ -16,11 +17,14 @@ namespace uadze::sizing {
 struct PumpChoice {
   std::string type;
   int count = 1;
-  double flow = 0.0;      ///< m3/s that it gives where it is needed
-  double need = 0.0;      ///< m3/s, margin in it
-  double current = 0.0;   ///< A, all of them, at full load
-  double electric = 0.0;  ///< W, all of them running at a third of the demand: what heats the fuel
-  double mass = 0.0;      ///< kg
+  std::string second;        ///< type of a staged pump beside; empty: none
+  double slow = 1.0;         ///< share of the supply at a third of the demand, by pulses; 1: not held back
+  std::string name() const;  ///< "2 x main pump, 190 l/h class"
+  double flow = 0.0;         ///< m3/s that it gives where it is needed
+  double need = 0.0;         ///< m3/s, margin in it
+  double current = 0.0;      ///< A, all of them, at full load
+  double electric = 0.0;     ///< W, what runs of them at a third of the demand: what heats the fuel
+  double mass = 0.0;         ///< kg
   circuit::CostClass cost = circuit::CostClass::middle;
   bool meets = false;
   bool fitted = false;
@@ -32,7 +36,8 @@ struct PumpSizeOptions {
   double margin = 0.1;      ///< more than the demand, as a share
   double low_supply = 0.5;  ///< V less than the circuit's supply: a tired alternator
   double hot = 10.0;        ///< K more than the fuel's temperature
-  int most = 2;             ///< pumps side by side
+  int most = 4;             ///< pumps side by side
+  size_t mixed = 4;         ///< of pairs of unlike pumps, and of speed-controlled ones, the best so many
 };
 
 /// Electric pumps by their role in the catalogue; one without a role is offered for both.
@@ -47,7 +52,7 @@ std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,
 std::vector<PumpChoice> lift_pump_choices(const circuit::Case& c, double need,
                                           const PumpSizeOptions& options = {}, Progress* progress = nullptr);
 
-/// When a second pump should come in, so that the first alone does for the rest.
+/// When a second pump (or all but the first) should come in, so that the first alone does for the rest.
 struct Staging {
   bool worth_it = false;
   double alone = 0.0;  ///< m3/s that one pump gives at the set pressure, margin taken off
@@ -59,8 +64,11 @@ struct Staging {
 Staging propose_staging(const circuit::Case& c, const PumpChoice& pair, double demand,
                         const PumpSizeOptions& options = {});
 
-/// The case with its main pumps replaced (always running), or its lift pumps.
+/// The case with its main pumps replaced (always running), or its lift pumps. A leg for each, as the first
+/// is.
 circuit::Case with_main_pumps(circuit::Case c, const std::string& type, int count);
+/// As chosen: with the staged pump running, and speed control from full at full demand.
+circuit::Case with_main_pumps(circuit::Case c, const PumpChoice& choice);
 circuit::Case with_lift_pumps(circuit::Case c, const std::string& type);
 
 }  // namespace uadze::sizing

@@ -211,8 +211,9 @@ void each_entry(const Setup& setup, const circuit::Catalogue& cat, Visit&& visit
           offer(find(cat.diffusers, p.type), 1);
           break;
         case circuit::PartKind::line:
-          // kg/m at -8, by size.
-          offer(find(cat.hoses, p.type), p.length * (p.dash > 0 ? p.dash / 8.0 : 1.0));
+          // The entry's own mass is that of a metre of -8.
+          if (const circuit::HoseType* hose = find(cat.hoses, p.type); hose && hose->mass > 0)
+            offer(hose, p.length * mass_of(*hose, p.dash) / hose->mass);
           break;
         default:
           break;

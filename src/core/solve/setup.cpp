@@ -88,8 +88,13 @@ circuit::Surroundings surroundings_of(const project::Setup& setup, double tank_v
   if (setup.surge) {
     out.surge_volume = setup.surge->volume;
     out.return_to = setup.surge->engine_return;
+    const double radius = surge_radius(*setup.surge);
+    out.surge_area = std::numbers::pi * radius * radius;
   }
-  for (const auto& p : setup.tank.pickups) out.pickups.push_back({p.name, p.feeds});
+  for (const auto& p : setup.tank.pickups) out.pickups.push_back({p.name, p.feeds, p.position});
+  for (const auto& r : setup.tank.returns) out.returns.push_back(r.position);
+  out.foam = !setup.tank.foam.empty();
+  out.bubble_rise = setup.limits.bubble_rise;
   out.tank_volume = tank_volume;
   return out;
 }

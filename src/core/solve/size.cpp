@@ -87,9 +87,9 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
     out->mains = sizing::main_pump_choices(out->full, demand, options.pumps, progress);
     out->lifts = sizing::lift_pump_choices(out->full, lift, options.pumps, progress);
     for (const auto& p : out->mains)
-      if (p.count == 2 && p.meets) {
+      if ((p.count >= 2 || !p.second.empty()) && p.slow >= 1 && p.meets) {
         out->staging = sizing::propose_staging(out->full, p, demand, options.pumps);
-        out->staged_type = p.type;
+        out->staged_type = p.name();
         break;
       }
     out->state = circuit::run(out->full);

@@ -74,7 +74,11 @@ Delivery circuit_delivery(const circuit::Case& c, const FuelSystem& car, const l
   out.faults = circuit::lap_faults(c, run, car.limits.mixture);
   const fluid::Liquid liquid = fluid::liquid(c.fuel, c.at.temperature);
   const circuit::HeatPlace& place = c.circuit.heat;
-  out.heat = {.loop = place.engine_bay,
+  // What a line without a return takes up in the engine bay is burnt with it.
+  const bool returns = c.circuit.engine_supply != circuit::EngineSupply::returnless &&
+                       c.circuit.regulator.kind == circuit::RegulatorKind::bypass;
+  out.heat = {.loop = returns ? place.engine_bay : 0.0,
+              .burnt = returns ? 0.0 : place.engine_bay,
               .lift = 0,
               .tank_loss = place.tank_loss,
               .surge_loss = place.surge_loss,

@@ -1,4 +1,5 @@
 #include "core/circuit/circuit.h"
+#include "core/circuit/build.h"
 #include "core/circuit/shortfall.h"
 
 #include <gmock/gmock.h>
@@ -47,8 +48,9 @@ TEST(Circuit, RandomOnesConvergeFromColdAndBalance) {
     }
     for (const PumpState& p : s.pumps)
       if (p.on && p.inlet_margin > p.margin_needed && p.flow > 0) {
-        EXPECT_NEAR(p.voltage + p.current * s.wires[static_cast<size_t>(&p - s.pumps.data())].resistance,
-                    p.supply, 1e-6);
+        // Pulses meet the wires for their share of the time: the battery's current is less by as much.
+        const double ohm = s.wires[static_cast<size_t>(&p - s.pumps.data())].resistance;
+        EXPECT_NEAR(p.voltage + p.battery * ohm, p.share * p.supply, 1e-6);
       }
     for (const PartState& p : s.parts) EXPECT_TRUE(std::isfinite(p.inlet) && std::isfinite(p.loss)) << k;
   }
@@ -174,7 +176,10 @@ TEST(Circuit, AvailableFlowIsWhereTheRegulatorJustShuts) {
     const double most = available_flow(c);
     if (most < 5 * litre_per_hour) continue;
     c.at.demand = 0.99 * most;
-    EXPECT_GE(run(c).regulator.pressure, run(c).regulator.set - 50) << k;
+    if (c.circuit.regulator.kind == RegulatorKind::bypass) {
+      EXPECT_GE(run(c).regulator.pressure, run(c).regulator.set - 50) << k;
+    }
+    EXPECT_EQ(run(c).regulator.mode, RegulatorMode::regulating) << k;
     c.at.demand = 1.01 * most;
     EXPECT_EQ(run(c).regulator.mode, RegulatorMode::starved) << k;
   }
@@ -436,6 +441,117 @@ TEST(Circuit, DepthOverThePickupPressesIn) {
   c.at.pickup_depth = {0.2};
   const State deep = run(c);
   EXPECT_NEAR(deep.pumps[0].inlet - bare, deep.liquid.density * standard_gravity * 0.2, 40);
+}
+
+// The gauge reads the base when it is set, with the return flowing; the spring is softer by slope x flow.
+TEST(Circuit, BaseIsWhatTheGaugeReadsWithTheReturnFlowing) {
+  Case c = test::plain_case();
+  c.circuit.regulator.type = "regulator, small";
+  c.circuit.back = {test::line(10, 1.0), test::fitting(FittingForm::exit)};
+  c.at.demand = 0;
+  c.at.manifold = 101325;
+  const State idle = run(c);
+  EXPECT_NEAR(idle.regulator.pressure - 101325, c.circuit.regulator.base, 500);
+  const double slope = 9e3 / (100 * litre_per_hour);
+  EXPECT_NEAR(idle.regulator.wished - idle.regulator.set, slope * idle.regulator.flow, 500);
+  c.at.demand = 200 * litre_per_hour;
+  const State load = run(c);
+  EXPECT_NEAR(load.rail_difference,
+              c.circuit.regulator.base - slope * (idle.regulator.flow - load.regulator.flow), 3e3)
+      << "less goes back, so it holds less";
+  // A return that holds more by itself: the screw does nothing, the spring is taken at the base.
+  c.circuit.back = {test::line(4, 8.0)};
+  EXPECT_NEAR(regulator_spring(c), c.circuit.regulator.base, 1e-6);
+}
+
+// Two unequal ways: flows by hand, q1/q2 = sqrt(k2/k1), and the same loss.
+TEST(Circuit, UnequalWaysShareTheFlowByTheirLosses) {
+  Case c = test::plain_case();
+  Part a{.kind = PartKind::restriction}, b = a;
+  a.bore = 5e-3, b.bore = 3e-3, a.way = 1, b.way = 2;
+  c.circuit.feed = {test::line(8, 1.0), a, b, test::line(8, 0.5)};
+  const State s = run(c);
+  ASSERT_TRUE(s.solution.converged);
+  const auto part = [&](int i) {
+    for (const PartState& p : s.parts)
+      if (p.leg.kind == LegKind::feed && p.part == i) return p;
+    return PartState{};
+  };
+  EXPECT_NEAR(part(1).flow + part(2).flow, part(0).flow, 1e-10);
+  EXPECT_NEAR(part(1).flow / part(2).flow, 25.0 / 9, 1e-3);
+  EXPECT_NEAR(part(1).loss, part(2).loss, 1.0);
+  EXPECT_NEAR(part(3).inlet, part(1).outlet, 1.0);
+}
+
+TEST(Circuit, TwoRailsSideBySideAreAlikeAndASeriesIsOneLongRail) {
+  Case c = test::plain_case();
+  c.at.demand = 180 * litre_per_hour;
+  Rail& r = c.circuit.rail;
+  r.injectors = 8, r.length = 0.3, r.bore = 8e-3, r.crossover_bore = 8e-3, r.crossover_length = 0.4;
+  r.rails = Rails::side_by_side;
+  for (const RailEntry entry : {RailEntry::through, RailEntry::dead_end}) {
+    r.entry = entry;
+    const State s = run(c);
+    ASSERT_TRUE(s.solution.converged);
+    for (size_t i = 0; i < 4; ++i)
+      EXPECT_NEAR(s.injectors[i].pressure, s.injectors[i + 4].pressure, 1.0) << "by symmetry";
+  }
+  r.entry = RailEntry::through;
+  const double beside = run(c).rail_difference;
+  r.rails = Rails::in_series;
+  const State series = run(c);
+  for (size_t i = 0; i + 1 < 8; ++i)
+    EXPECT_GT(series.injectors[i].pressure, series.injectors[i + 1].pressure)
+        << "all the return goes by them";
+  EXPECT_LT(std::abs(beside - series.rail_difference), 0.1e5);
+}
+
+TEST(Circuit, ADeadHeadRegulatorPassesWhatIsBurntAndThePumpEndsAtItsRelief) {
+  Case c = test::plain_case();
+  c.circuit.regulator.kind = RegulatorKind::dead_head;
+  c.circuit.regulator.referenced = false;
+  c.circuit.back.clear();
+  c.at.manifold = 101325;
+  for (const double demand : {0.0, 60.0, 200.0}) {
+    c.at.demand = demand * litre_per_hour;
+    const State s = run(c);
+    ASSERT_TRUE(s.solution.converged) << demand;
+    EXPECT_NEAR(s.delivered, c.at.demand, 1e-9) << "nothing goes back";
+    EXPECT_NEAR(s.rail_difference, 3e5 - 3.5e3 * demand / 100, 1.5e3) << demand;
+    const PumpState& main = s.pumps.back();
+    EXPECT_LT(main.rise, 1.1 * 7.5e5 + 1e3) << "the relief valve in the pump ends it";
+    EXPECT_EQ(main.relieved > 0, main.rise > 7.5e5);
+  }
+  // It carries as much as the pump gives at that pressure, and starves above.
+  const double most = available_flow(c);
+  c.at.demand = 1.02 * most;
+  EXPECT_EQ(run(c).regulator.mode, RegulatorMode::starved);
+  c.at.demand = 0.98 * most;
+  EXPECT_EQ(run(c).regulator.mode, RegulatorMode::regulating);
+}
+
+TEST(Circuit, AFuseAgainstStartingAndABlockedPump) {
+  Case c = test::plain_case();
+  const auto says = [&](const char* fuse) {
+    c.circuit.mains[0].parts[0].wiring = {gauge_area(10), 1.0, gauge_area(10), 0.5, 2, "", fuse, 0};
+    std::string out;
+    for (const Finding& f : run(c).findings) out += f.text.in() + "\n";
+    return out;
+  };
+  EXPECT_NE(says("fuse, 5 A").find("over six times its fuse"), std::string::npos) << "42 A at 15 V";
+  EXPECT_NE(says("fuse, 40 A").find("does not open at less than 1.35 times"), std::string::npos);
+  EXPECT_EQ(says("fuse, 25 A").find("Blocked,"), std::string::npos);
+}
+
+TEST(Circuit, FiguresOutsideTheMeasuredCurvesAreMarked) {
+  Case c = test::plain_case();
+  EXPECT_TRUE(run(c).pumps.back().measured);
+  c.at.supply = 16.5;
+  const State s = run(c);
+  EXPECT_FALSE(s.pumps.back().measured);
+  EXPECT_TRUE(std::any_of(s.findings.begin(), s.findings.end(), [](const Finding& f) {
+    return f.text.in().find("outside its measured curves") != std::string::npos;
+  }));
 }
 
 }  // namespace

@@ -1,4 +1,4 @@
-#include "core/circuit/load_trace.h"
+#include "core/circuit/charging.h"
 
 #include <gtest/gtest.h>
 
@@ -78,7 +78,12 @@ TEST(LoadTrace, CancelsAndReportsProgress) {
 // A battery alone: charge falls by load x time.
 TEST(Charge, BatteryAloneByHand) {
   Case c = test::plain_case();
-  c.circuit.charging = {.alternator = "", .battery = 20 * 3600, .loads = {{"electronics", 15}}};
+  // Of one voltage whatever its charge, so that the load stays.
+  c.circuit.charging = {.alternator = "",
+                        .battery = 20 * 3600,
+                        .full_voltage = 12.8,
+                        .flat_voltage = 12.8,
+                        .loads = {{"electronics", 15}}};
   const LoadTrace course = to_and_fro();
   const LoadRun lap = run_along(c, course, 5000);
   const ChargeRun charge = run_charge(c, course, lap, 600);

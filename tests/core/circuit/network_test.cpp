@@ -265,5 +265,24 @@ TEST(JetPump, DrawsLessAgainstMoreLiftAndNothingAgainstTooMuch) {
   EXPECT_EQ(entrained_flow(jet, 0, 0, petrol), 0);
 }
 
+// A reducing valve: regulating, wide open under its setting, shut above it; nothing goes backward.
+TEST(Network, AReducingValveByHand) {
+  for (const double before : {5e5, 2.5e5}) {
+    Network net;
+    const int source = net.fixed("source", before), end = net.node("end", 40e-6);
+    net.add({.name = "valve",
+             .from = source,
+             .to = end,
+             .law = Reducer{3e5, 1e9, Resistance{0, 750 / 745.0 * 1e13}}});
+    const Solution s = solve(net, petrol);
+    ASSERT_TRUE(s.converged) << s.reason;
+    EXPECT_NEAR(s.pressure[1], before > 3e5 ? 3e5 - 1e9 * 40e-6 : before - 1e13 * 1.6e-9, 50);
+  }
+  Network over;
+  const int low = over.fixed("low", 2e5), held = over.fixed("held", 4e5);
+  over.add({.name = "valve", .from = low, .to = held, .law = Reducer{3e5, 1e9, Resistance{0, 1e13}}});
+  EXPECT_NEAR(solve(over, petrol).flow[0], 0, 1e-9);
+}
+
 }  // namespace
 }  // namespace uadze::circuit

@@ -108,5 +108,62 @@ TEST(Pump, BenchCurveFaultsNameFileAndLine) {
   EXPECT_THAT(text_of_fault("voltage [V],pressure [bar],flow [l/h]\n12,0,-1\n"), HasSubstr("0 or more"));
 }
 
+// All that the fastest curve moves at the opening goes round a tenth above it: a blocked outlet ends there.
+TEST(Pump, AReliefValveEndsThePressure) {
+  PumpCurves p = two_curves();
+  p.relief = 4e5;
+  EXPECT_EQ(operate(p, 3.9e5, 14).flow, operate(two_curves(), 3.9e5, 14).flow);
+  const double at_opening = 75e-6 + (10e-6 - 75e-6) * 1e5 / 5e5;
+  EXPECT_NEAR(operate(p, 4.2e5, 14).flow, operate(two_curves(), 4.2e5, 14).flow - at_opening * 0.2e5 / 0.4e5,
+              1e-12);
+  EXPECT_LT(operate(p, 4.4e5, 14).flow, 0) << "under a tenth over it nothing is left";
+  EXPECT_NEAR(operate(p, 4.2e5, 14).current, operate(two_curves(), 4.2e5, 14).current, 1e-12);
+}
+
+// Pulses: the motor sees the mean voltage, the wires its current for a share of the time, the battery that
+// share.
+TEST(Pump, SpeedControlByPulsesAndByAResistor) {
+  const PumpCurves p = two_curves();
+  const PumpDrive pulses{13.8, 0.1, 0.7, true}, resistor{13.8, 0.1, 0.7, false};
+  const Operation fast = wired(p, 2e5, pulses), slow = wired(p, 2e5, resistor);
+  EXPECT_NEAR(fast.voltage, 0.7 * (13.8 - 0.1 * fast.current), 1e-7);
+  EXPECT_NEAR(slow.voltage, 0.7 * 13.8 - 0.1 * slow.current, 1e-7);
+  EXPECT_NEAR(pulses.battery_current(fast.current), 0.7 * fast.current, 1e-12);
+  EXPECT_EQ(resistor.battery_current(slow.current), slow.current);
+  // Power is kept: what leaves the battery heats wires and motor.
+  EXPECT_NEAR(13.8 * pulses.battery_current(fast.current),
+              fast.voltage * fast.current + 0.7 * 0.1 * fast.current * fast.current, 1e-6);
+  const PumpSpeed steps{SpeedControl::stepped, {{10e-6, 0.5}, {20e-6, 1.0}}},
+      ramp{SpeedControl::modulated, {{10e-6, 0.5}, {20e-6, 1.0}}};
+  EXPECT_EQ(steps.share(5e-6), 0.5);
+  EXPECT_EQ(steps.share(19e-6), 0.5);
+  EXPECT_EQ(steps.share(20e-6), 1.0);
+  EXPECT_NEAR(ramp.share(15e-6), 0.75, 1e-12);
+  EXPECT_EQ(ramp.share(1.0), 1.0);
+  EXPECT_EQ(PumpSpeed{}.share(1e-6), 1.0);
+}
+
+// The closed form against the motion integrated in time: I dQ/dt = -p - R Q', C dp/dt = Q - q(t), to its
+// cycle.
+TEST(Pump, SwingOfTheInletAgainstTheMotionInTime) {
+  const PumpCurves p{.peak_flow = 3.1, .strokes = 0.5, .compliance = 3e-11};
+  for (const double rotation : {12.0, 25.0, 90.0}) {
+    const double inertance = 1.5e7, resistance = 3e8, mean = 12e-6;
+    const double w = 2 * 3.14159265358979 * p.strokes * rotation, step = 1e-3 / w;
+    double column = 0, pressure = 0, low = 0, high = 0;
+    for (int k = 0; k * step * w < 400 * 6.283; ++k) {
+      const double drawn = (p.peak_flow - 1) * mean * std::cos(w * k * step);
+      column += step * (-pressure - resistance * column) / inertance;
+      pressure += step * (column - drawn) / p.compliance;
+      if (k * step * w < 396 * 6.283) continue;
+      low = std::min(low, pressure), high = std::max(high, pressure);
+    }
+    EXPECT_NEAR(mean * inlet_swing(p, rotation, inertance, resistance), (high - low) / 2,
+                0.01 * (high - low) / 2)
+        << rotation;
+  }
+  EXPECT_EQ(inlet_swing({}, 50, 1e7, 1e8), 0) << "a smooth pump does not jerk";
+}
+
 }  // namespace
 }  // namespace uadze::circuit

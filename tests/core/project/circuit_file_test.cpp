@@ -112,7 +112,7 @@ TEST(CircuitFile, WhatIsMissingIsNamed) {
   const auto fault = [](const std::string& circuit) {
     return refusal([&] { test::opened_text(box_project(circuit), "box.json"); });
   };
-  EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/mains: expected one to three main pumps"));
+  EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/mains: expected one to four main pumps"));
   EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/rail/injector"));
   EXPECT_THAT(fault("{}"), HasSubstr("/setups/0/circuit/regulator/type"));
   EXPECT_THAT(fault("7"), HasSubstr("/setups/0/circuit"));

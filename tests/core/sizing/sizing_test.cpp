@@ -165,7 +165,7 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   ASSERT_GT(choices.size(), 6u);
   for (const auto& p : choices) {
     EXPECT_EQ(p.meets, p.flow >= 1.2 * demand);
-    EXPECT_NEAR(p.flow, circuit::available_flow(with_main_pumps(c, p.type, p.count)), 1e-9);
+    EXPECT_NEAR(p.flow, circuit::available_flow(with_main_pumps(c, p)), 1e-9) << p.name();
     EXPECT_GT(p.current, 0);
   }
   for (size_t k = 1; k < choices.size(); ++k) {
@@ -178,7 +178,7 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   const auto harder = main_pump_choices(c, demand, {.margin = 0.2, .low_supply = 1.5, .hot = 20});
   for (const auto& p : choices)
     for (const auto& h : harder)
-      if (h.type == p.type && h.count == p.count && p.flow > 0) {
+      if (h.name() == p.name() && p.flow > 0) {
         EXPECT_LT(h.flow, p.flow);
       }
 }
@@ -203,6 +203,43 @@ TEST(PumpSize, IsOfferedByItsRoleWhateverItsName) {
   EXPECT_TRUE(offered(mains, "the green one") && offered(lifts, "the green one"));
   c.circuit.engine_supply = circuit::EngineSupply::carburettor;
   EXPECT_TRUE(offered(main_pump_choices(c, c.at.demand), "the blue one"));
+}
+
+// A car that asks for more than any single pump gives: one to four alike, a small with a staged one, pulses.
+TEST(PumpSize, OffersFourAlikeMixedStagesAndPulses) {
+  circuit::Case c = test::plain_case();
+  c.circuit.back = {test::line(12, 1.0)}, c.circuit.feed = {test::line(12, 1.5)};
+  const PumpSizeOptions how{.margin = 0.1, .low_supply = 0, .hot = 0};
+  const double demand = c.at.demand = 420 * test::litre_per_hour;
+  const auto choices = main_pump_choices(c, demand, how);
+  int alike[5] = {}, mixed = 0, pulsed = 0;
+  for (const PumpChoice& p : choices) {
+    if (p.second.empty() && p.slow >= 1) ++alike[p.count];
+    const circuit::Case with = with_main_pumps(c, p);
+    circuit::Case third = with;
+    third.at.demand = demand / 3;
+    if (!p.second.empty()) {
+      ++mixed;
+      EXPECT_TRUE(p.meets) << p.name();
+      EXPECT_EQ(with.circuit.mains.size(), 2u);
+      EXPECT_GE(circuit::available_flow(with_main_pumps(third, p.type, 1)), 1.1 * demand / 3) << p.name();
+    }
+    if (p.slow < 1) {
+      ++pulsed;
+      EXPECT_TRUE(p.meets) << p.name();
+      EXPECT_EQ(circuit::run(with).pumps.back().share, 1.0) << "free at full demand";
+      EXPECT_NEAR(circuit::run(third).pumps.back().share, p.slow, 1e-9);
+      // As slow as still carries a third of the demand with the margin.
+      EXPECT_EQ(circuit::run(third).regulator.mode, circuit::RegulatorMode::regulating) << p.name();
+      for (const PumpChoice& free : choices)
+        if (free.type == p.type && free.count == p.count && free.second.empty() && free.slow >= 1) {
+          EXPECT_LT(p.electric, free.electric) << p.name();
+        }
+    }
+  }
+  for (int count = 1; count <= 4; ++count) EXPECT_EQ(alike[count], alike[1]) << count;
+  EXPECT_GT(mixed, 0);
+  EXPECT_GT(pulsed, 0);
 }
 
 TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {

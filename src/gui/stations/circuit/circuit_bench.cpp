@@ -220,7 +220,7 @@ void CircuitBench::want_session() {
         const circuit::Case always = always_on(c);
         const circuit::LoadRun all = run_along(always, out.trace, 200, &progress);
         out.always_electric = all.mean_electric;
-        out.charge = run_charge(c, out.trace, out.lap, out.duration);
+        out.charge = run_charge(c, out.trace, out.lap, out.duration, &progress);
         const circuit::HeatOptions how{.duration = out.duration, .start_volume = usable};
         out.heat = run_heat(c, out.lap, how);
         out.heat_always = run_heat(always, all, how);

@@ -9,7 +9,7 @@
 #include <set>
 
 #include "core/circuit/analysis.h"
-#include "core/circuit/load_trace.h"
+#include "core/circuit/charging.h"
 #include "core/solve/circuit_point.h"
 #include "gui/document/background.h"
 #include "gui/document/later.h"

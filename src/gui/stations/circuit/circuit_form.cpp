@@ -4,6 +4,7 @@
 
 #include "core/base/names.h"
 #include "core/circuit/wiring.h"
+#include "core/solve/circuit_point.h"
 
 namespace uadze::gui {
 namespace {
@@ -162,9 +163,50 @@ class Builder {
       case PartKind::pump:
         pick<Part>("Type", type_names(catalogue().pumps), type);
         rows<Part>({"check_valve", "in_fuel"});
-        wiring();
+        if (const auto* t = circuit::find(catalogue().pumps, p.type); t && t->curves.engine_driven) {
+          rows<Part>({"turns"});
+        } else {
+          speed(p);
+          wiring();
+        }
         break;
     }
+    if (p.kind != PartKind::pump) rows<Part>({"way"});
+  }
+
+  /// Off, or two points to begin with: held back to 60 % up to a quarter of full demand, free from two
+  /// thirds.
+  void speed(const Part& p) {
+    using circuit::SpeedControl;
+    const int setup = w_.selection.setup_index();
+    const auto& setups = w_.project().setups;
+    const double full = setup >= 0 && setup < static_cast<int>(setups.size())
+                            ? solve::demand_at(setups[static_cast<size_t>(setup)],
+                                               setups[static_cast<size_t>(setup)].engine.power)
+                            : 30e-6;
+    choice<Part>(
+        "Speed", list_of(uadze::names_of<SpeedControl>()),
+        [](const Part& part) { return static_cast<int>(part.speed.control); },
+        [full](Part& part, int k) {
+          part.speed.control = static_cast<SpeedControl>(k);
+          if (k > 0 && part.speed.points.empty()) part.speed.points = {{full / 4, 0.6}, {full * 2 / 3, 1.0}};
+          if (k == 0) part.speed.points.clear();
+        },
+        "Held back where little is burnt: by steps (two speeds, a resistor) or by pulses");
+    for (size_t i = 0; i < p.speed.points.size(); ++i)
+      rows({"l_h", "percent"}, std::function([i](Part& part) {
+             return i < part.speed.points.size() ? &part.speed.points[i] : nullptr;
+           }));
+    if (p.speed.control == SpeedControl::none) return;
+    choice<Part>(
+        "Points", {"1", "2", "3", "4", "5", "6"},
+        [](const Part& part) { return static_cast<int>(part.speed.points.size()) - 1; },
+        [](Part& part, int k) {
+          auto& points = part.speed.points;
+          while (static_cast<int>(points.size()) < k + 1)
+            points.push_back({points.empty() ? 0.0 : points.back().demand + 5e-6, 1.0});
+          points.resize(static_cast<size_t>(k) + 1);
+        });
   }
 
   void wiring() {
@@ -230,6 +272,7 @@ class Builder {
         break;
       case LegKind::back:
         rows<Circuit>({"return_ends"});
+        if (c.return_above_fuel) rows<Circuit>({"return_fall_mm"});
         break;
       case LegKind::transfer:
         rows({"nozzle_mm", "throat_mm", "driven_by"}, std::function([](Circuit& k) { return &k.transfer; }));
@@ -280,7 +323,7 @@ class Builder {
     pick<Circuit>(
         "Regulator", type_names(catalogue().regulators, true), [](Circuit& k) { return &k.regulator.type; },
         true);
-    rows({"base_kpa", "reference"}, std::function([](Circuit& k) { return &k.regulator; }));
+    rows({"kind", "base_kpa", "reference"}, std::function([](Circuit& k) { return &k.regulator; }));
     if (injected) {
       pick<Circuit>("Injectors", type_names(catalogue().injectors),
                     [](Circuit& k) { return &k.rail.injector; });
@@ -288,8 +331,23 @@ class Builder {
           "How many", {"1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12"},
           [](const Circuit& k) { return k.rail.injectors > 12 ? -1 : k.rail.injectors - 1; },
           [](Circuit& k, int v) { k.rail.injectors = v + 1; });
-      rows({"feed", "bore_mm", "length_mm", "duty_limit_percent"},
-           std::function([](Circuit& k) { return &k.rail; }));
+      const std::function<circuit::Rail*(Circuit&)> rail_of = [](Circuit& k) { return &k.rail; };
+      choice<Circuit>(
+          "Rails", list_of(uadze::names_of<circuit::Rails>()),
+          [](const Circuit& k) { return static_cast<int>(k.rail.rails); },
+          [](Circuit& k, int v) {
+            k.rail.rails = static_cast<circuit::Rails>(v);
+            // Two rails need a crossover, and are not fed at both ends at once.
+            if (v > 0 && k.rail.crossover_bore <= 0)
+              k.rail.crossover_bore = k.rail.bore, k.rail.crossover_length = 0.3;
+            if (v > 0) k.rail.injectors = std::max(k.rail.injectors, 2);
+            if (k.rail.rails == circuit::Rails::side_by_side && k.rail.entry == circuit::RailEntry::both_ends)
+              k.rail.entry = circuit::RailEntry::through;
+          },
+          "Two: half of the injectors on each");
+      rows({"feed", "bore_mm", "length_mm"}, rail_of);
+      if (c.rail.rails != circuit::Rails::one) rows({"crossover_mm", "crossover_length_mm"}, rail_of);
+      rows({"duty_limit_percent"}, rail_of);
     }
     if (c.engine_supply == circuit::EngineSupply::high_pressure)
       rows({"least_inlet_kpa"}, std::function([](Circuit& k) { return &k.high_pressure; }));
@@ -307,7 +365,8 @@ class Builder {
     pick<Circuit>(
         "Alternator", type_names(catalogue().alternators, true),
         [](Circuit& k) { return &k.charging.alternator; }, true);
-    rows({"ratio", "battery_ah"}, std::function([](Circuit& k) { return &k.charging; }));
+    rows({"ratio", "battery_ah", "battery_full_v", "battery_flat_v", "battery_mohm"},
+         std::function([](Circuit& k) { return &k.charging; }));
     form_.add_heading("Heat");
     rows({"ambient_c", "engine_bay_w"}, std::function([](Circuit& k) { return &k.heat; }));
     form_.add_heading("Ethanol by water shift");

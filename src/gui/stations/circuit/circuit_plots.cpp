@@ -59,8 +59,8 @@ CircuitPlots::CircuitPlots(Workspace& workspace, CircuitBench& bench, QWidget* p
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   addTab(scroll, "Wiring");
-  gauge_ = make_table("Gauge card",
-                      {"With", "Manifold", "Gauge should read", "It reads", "Across injectors", "Regulator"});
+  gauge_ = make_table("Gauge card", {"With", "Manifold", "Gauge should read", "It reads",
+                                     "Nothing going back", "Across injectors", "Regulator"});
   addTab(gauge_, "Gauge card");
   lines_ = make_table("Line sizes", {"Leg", "Hose", "Size", "Velocity", "Loss", "Limits", "Advice"});
   addTab(lines_, "Lines");
@@ -257,12 +257,16 @@ void CircuitPlots::gauge_page(const std::vector<circuit::GaugeRow>& rows) {
     const auto& r = rows[i];
     static const char* const modes[] = {"none", "regulates", "starved", "overwhelmed by its return"};
     const auto p = [&](double v) { return workspace_.show(v, Quantity::pressure); };
-    const QStringList cells{
-        QString::fromStdString(r.condition), p(r.manifold), p(r.wished), p(r.reads), p(r.difference),
-        modes[static_cast<size_t>(r.mode)]};
+    const QStringList cells{QString::fromStdString(r.condition),
+                            p(r.manifold),
+                            p(r.wished),
+                            p(r.reads),
+                            p(r.shut),
+                            p(r.difference),
+                            modes[static_cast<size_t>(r.mode)]};
     for (int k = 0; k < cells.size(); ++k) {
       auto* item = new QTableWidgetItem(cells[k]);
-      if (k > 0 && k < 5)
+      if (k > 0 && k < 6)
         item->setFont(figure_font(0.9)), item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       gauge_->setItem(static_cast<int>(i), k, item);
     }
@@ -399,10 +403,16 @@ void CircuitPlots::heat_page() {
   text += QString("Electric load %1, alternator %2 on the mean: ")
               .arg(w.show(s->charge.mean_load, Quantity::current),
                    w.show(s->charge.mean_output, Quantity::current));
-  text += std::isfinite(s->charge.empty_after)
-              ? QString("the battery is empty after %1 min.").arg(s->charge.empty_after / 60, 0, 'f', 0)
-              : QString("%1 left in the battery at the end.")
-                    .arg(w.show(s->charge.charge.back(), Quantity::charge));
+  text +=
+      std::isfinite(s->charge.empty_after)
+          ? QString("<b>▲ the battery is empty after %1 min.</b>").arg(s->charge.empty_after / 60, 0, 'f', 0)
+          : QString("%1 left in the battery at the end.")
+                .arg(w.show(s->charge.charge.back(), Quantity::charge));
+  if (circuit::has_battery(bench_.point()->circuit))
+    text += QString(" Lowest voltage %1; in the last lap %2 of %3 across the injectors at the least.")
+                .arg(w.show(s->charge.least_voltage, Quantity::voltage),
+                     w.show(s->charge.last.least_difference, Quantity::pressure),
+                     w.show(s->charge.last.set_difference, Quantity::pressure));
   heat_text_->setText(text);
 }
 

@@ -197,7 +197,7 @@ class SizingStation : public StationView {
     for (int r = 0; r < t->rowCount(); ++r) {
       const auto& p = list[static_cast<size_t>(r)];
       const QString cells[] = {p.meets ? "enough" : "▲ too little",
-                               QString("%1 × %2").arg(p.count).arg(QString::fromStdString(p.type)),
+                               QString::fromStdString(p.name()).replace(" x ", " × "),
                                w_.show(p.flow, Quantity::flow, 0),
                                w_.show(p.need, Quantity::flow, 0),
                                w_.show(p.current, Quantity::current),

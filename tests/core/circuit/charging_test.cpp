@@ -1,0 +1,82 @@
+#include "core/circuit/charging.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/circuit/lap_faults.h"
+#include "support/circuits.h"
+
+namespace uadze::circuit {
+namespace {
+
+using test::litre_per_hour;
+
+LoadTrace steady(double rotation, double seconds = 60) {
+  LoadTrace c;
+  for (int i = 0; i <= 30; ++i) {
+    c.time.push_back(seconds * i / 30);
+    c.throttle.push_back(1.0);
+    c.demand.push_back(140 * litre_per_hour);
+    c.rotation.push_back(rotation);
+    c.force.push_back({0, 0, -standard_gravity});
+  }
+  return c;
+}
+
+Case car(const char* alternator, double other_load) {
+  Case c = test::plain_case();
+  c.circuit.charging = {.alternator = alternator,
+                        .ratio = 2.5,
+                        .battery = 20 * 3600.0,
+                        .loads = {{"engine, fan, lights", other_load}}};
+  return c;
+}
+
+TEST(Charging, TheAlternatorHoldsTheVoltageUntilItsOutputIsSpent) {
+  Circuit k;
+  k.supply = 13.8;
+  k.charging = {.alternator = "alternator, 70 A class", .ratio = 2.0, .battery = 3600 * 20.0};
+  const Catalogue& catalogue = *test::plain_case().catalogue;
+  // 1500 1/min of the crankshaft: 3000 of its own, 45.5 A.
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 40, 1).voltage, 13.8, 1e-12);
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 40, 1).charging, 0.85 * 5.5, 1e-9);
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 55.5, 1).voltage, 12.8 - 8e-3 * 10, 1e-9);
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 55.5, 0.5).voltage, 12.3 - 8e-3 * 10, 1e-9);
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 55.5, 0.5).charging, -10, 1e-9);
+  k.supply = 12.0;
+  EXPECT_NEAR(bus_at(k, catalogue, 25, 55.5, 1).voltage, 12.0, 1e-12)
+      << "never over what the regulator holds";
+}
+
+TEST(Charging, PumpsSlowDownWithTheBatteryAndTheSessionsLastLapIsTheWorst) {
+  const Case c = car("", 15);
+  const LoadTrace trace = steady(100);
+  const LoadRun lap = run_along(c, trace, 100, nullptr, false);
+  for (const LoadPoint& p : lap.points)
+    EXPECT_NEAR(p.supply, 12.8 - 8e-3 * (15 + p.current), 0.05) << "the loads of a moment ago";
+  const ChargeRun session = run_charge(c, trace, lap, 2400);
+  EXPECT_LT(session.voltage[session.voltage.size() - 2], session.voltage.front() - 0.5);
+  EXPECT_LT(session.last.points.back().delivered, 0.97 * lap.points.back().delivered);
+  // A given supply (a what-if) stands above the car's own.
+  Case given = c;
+  given.at.supply = 13.0;
+  EXPECT_EQ(run_along(given, trace, 100, nullptr, false).points[5].supply, 13.0);
+}
+
+TEST(Charging, ABalanceThatFailsIsAFindingOfTheLapByAllLoadsAndSpeed) {
+  const auto said = [](const Case& c, double rotation) {
+    const LoadRun lap = run_along(c, steady(rotation), 100, nullptr, false);
+    for (const LapFault& f : lap_faults(c, lap, {}))
+      if (f.kind == LapFaultKind::discharging) return f.text.in();
+    return std::string();
+  };
+  EXPECT_TRUE(said(car("alternator, 70 A class", 30), 100).empty());
+  const std::string words = said(car("alternator, 40 A class", 35), 100);
+  EXPECT_NE(words.find("the alternator can give 40.0 A"), std::string::npos) << words;
+  EXPECT_FALSE(said(car("alternator, 70 A class", 30), 14).empty()) << "too slow a shaft";
+  EXPECT_TRUE(said(car("", 30), 100).empty()) << "a car without one is built to live from its battery";
+}
+
+}  // namespace
+}  // namespace uadze::circuit
