@@ -52,7 +52,7 @@ cases = {
     "a session with laps and time": lambda p: p["sessions"][2].update(laps=3),
     "a part of an unknown kind": lambda p: p["setups"][0]["circuit"]["feed"][0].update(kind="hope"),
     "a line without end": lambda p: p["setups"][0]["circuit"]["feed"][1].update(length_mm=0),
-    "four main pumps": lambda p: p["setups"][0]["circuit"].update(mains=[{}] * 4),
+    "five main pumps": lambda p: p["setups"][0]["circuit"].update(mains=[{}] * 5),
     "an unknown way of return": lambda p: p["setups"][0]["surge_tank"].update(engine_return="sea"),
 }
 for what, change in cases.items():

@@ -93,6 +93,7 @@ inline circuit::Case random_case(Random& r) {
   c.circuit.rail.entry = static_cast<RailEntry>(r.whole(0, 2));
   c.circuit.rail.injectors = r.whole(1, 8);
   c.circuit.transfer.kind = static_cast<TransferKind>(r.whole(0, 1));
+  c.circuit.transfer.by_return = !c.surroundings.surge || c.surroundings.return_to != ReturnTo::surge_tank;
   c.at.demand = r.uniform(0, 250) * litre_per_hour;
   c.at.manifold = r.uniform(30e3, 250e3);
   c.at.supply = r.uniform(10, 14.5);

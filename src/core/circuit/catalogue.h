@@ -117,6 +117,11 @@ struct AlternatorType : Entry {
   double current(double rotation) const;
 };
 
+/// Reticulated foam by its figures; a tank's foam takes them over, and holds them by itself.
+struct FoamType : Entry {
+  double porosity = 0.97, permeability = 1e-8, keeps = 0.025;  ///< see tank::Foam
+};
+
 struct Catalogue {
   std::vector<PumpType> pumps;
   std::vector<FilterType> filters;
@@ -128,6 +133,7 @@ struct Catalogue {
   std::vector<RelayType> relays;
   std::vector<FuseType> fuses;
   std::vector<AlternatorType> alternators;
+  std::vector<FoamType> foams;
 };
 
 /// The entry of that name; nothing if there is none.

@@ -195,6 +195,12 @@ class FaultFinder {
       if (c_.suctions.empty() && !fed && !around_.pickups.empty())
         warn(c_.suctions, "a pickup that feeds the engine, as there is no surge tank", "none");
     }
+    if (c_.transfer.kind == TransferKind::jet && c_.transfer.by_return && around_.surge &&
+        around_.return_to == ReturnTo::surge_tank)
+      fail(c_.transfer.by_return,
+           "a return that ends in the main tank, where the jet stands: its discharge can not also end in the "
+           "surge tank",
+           "a jet driven by a return to the surge tank");
     if (c_.transfer.kind == TransferKind::jet &&
         !(c_.transfer.nozzle > 0 && c_.transfer.throat > c_.transfer.nozzle))
       fail(c_.transfer.throat, "wider than the nozzle",

@@ -6,12 +6,12 @@
 // ethanol 1.20 mPa s, B 1720 K: within 3 % of the CRC Handbook from 0 to 75 °C; methanol 0.585 mPa s, B 1195
 // K: within 2 % of it from 0 to 50 °C), blended by volume in the logarithm (Arrhenius 1887). Vapour pressure:
 // petrol by its Reid vapour pressure (US EPA AP-42, section 7.1, slope S = 3); ethanol by Antoine (Gmehling
-// and Onken, DECHEMA); the blend as P = s P_petrol + a P_ethanol, a by Margules' activity (2.4 and 1.9), s a
-// curve fitted so that 5 to 10 % ethanol add about 7 kPa to a 60 kPa petrol at 37.8 °C, 40 % give the
-// petrol's own, 85 % give 40 kPa (Andersen et al. 2010, Energy & Fuels). Within about 3 kPa. Methanol
-// likewise by Antoine (NIST Chemistry WebBook, after Ambrose and Sprake 1970) and Margules (2.6 and 1.9,
-// chosen so that 5 to 15 % add 20 to 23 kPa); within about 5 kPa. Of two alcohols in one blend each is as
-// active as petrol around it makes it.
+// and Onken, DECHEMA); the blend as P = s P_petrol + a P_ethanol, a by Margules' activity (2.4 and 1.9), s
+// straight between points such that 5 to 10 % ethanol add about 7 kPa to a 60 kPa petrol at 37.8 °C, 40 %
+// give the petrol's own, 85 % give 40 kPa (Andersen et al. 2010, Energy & Fuels). Within about 3 kPa.
+// Methanol likewise by Antoine (NIST Chemistry WebBook, after Ambrose and Sprake 1970) and Margules (2.6
+// and 1.9, chosen so that 5 to 15 % add 20 to 23 kPa); within about 5 kPa. Of two alcohols in one blend each
+// is as active as petrol around it makes it.
 //
 // Example:
 //   const fluid::Liquid hot = fluid::liquid({.ethanol = 0.2}, 333.15);

@@ -106,6 +106,7 @@ Catalogue with_entries(Catalogue base, const std::string& text, const std::strin
   put(base.relays, std::move(more.relays));
   put(base.fuses, std::move(more.fuses));
   put(base.alternators, std::move(more.alternators));
+  put(base.foams, std::move(more.foams));
   return base;
 }
 

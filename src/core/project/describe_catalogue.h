@@ -34,7 +34,8 @@ void describe_entry(V& v, circuit::Entry& e, const char* mass_key = "mass_kg") {
   v.text({"name", "Name", "Circuits name the type by it; one that is there already is replaced", must},
          e.name);
   v.text({"note", "Note", "Free text"}, e.note);
-  v.number({mass_key, "Mass", "Of hoses at -8"}, e.mass, in_file::kilogram, {0, 1000});
+  v.number({mass_key, "Mass", "Of hoses a metre at -8, of foam a litre"}, e.mass, in_file::kilogram,
+           {0, 1000});
   v.choice({"cost", "Cost", "Class of price"}, e.cost);
 }
 
@@ -181,6 +182,17 @@ void describe(V& v, circuit::AlternatorType& t) {
 }
 
 template <class V>
+void describe(V& v, circuit::FoamType& f) {
+  describe_entry(v, f, "mass_kg_l");
+  v.number({"porosity_percent", "Porosity", "Share of the foam's volume that fuel can take", must},
+           f.porosity, in_file::percent, {60, 100});
+  v.number({"permeability_m2", "Permeability, m2", "Darcy permeability", must}, f.permeability,
+           in_file::square_metre, {1e-12, 1e-3});
+  v.number({"keeps_percent", "Keeps back", "Share of its volume whose fuel never comes out", must}, f.keeps,
+           in_file::percent, {0, 20});
+}
+
+template <class V>
 void describe(V& v, CatalogueFile& c) {
   v.text({"notes", "Notes", "Free text"}, c.notes);
   v.list({"pumps", "Pumps", "Electric or engine-driven"}, c.pumps);
@@ -194,6 +206,7 @@ void describe(V& v, CatalogueFile& c) {
   v.list({"relays", "Relays", ""}, c.others.relays);
   v.list({"fuses", "Fuses", ""}, c.others.fuses);
   v.list({"alternators", "Alternators", ""}, c.others.alternators);
+  v.list({"foams", "Foams", "Whose figures a tank's foam may take over"}, c.others.foams);
 }
 
 template <class V>

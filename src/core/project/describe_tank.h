@@ -127,6 +127,10 @@ void describe(V& v, tank::Collector& c) {
   v.text({"name", "Name", "Its space bears it", must}, c.name);
   v.object({"shape", "Shape", "What it takes of the tank", must}, c.shape);
   v.flag({"top", "Top", "Open: fuel comes over its rim"}, c.open_top, "closed", "open");
+  v.number(
+      {"crowded_percent", "Crowded",
+       "Share of its section that pumps, hoses and socks take: it breaks the swing in it; its volume stays"},
+      c.crowded, in_file::percent, {0, 80});
   v.list_by({"openings", "Openings", "On its walls"}, c.openings,
             [](auto& w, tank::OpeningPart& o) { describe_opening(w, o, &tank::collector_name_of); });
 }

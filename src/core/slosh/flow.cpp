@@ -94,6 +94,8 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   const bool forward = o.passes != tank::Passes::against, backward = o.passes != tank::Passes::along;
   Through out;
   double all = 0, weighted = 0, met = 0;
+  Vec3 places = Vec3::Zero();
+  size_t cell = 0;
   const auto pass = [&](double area, double drive, bool wet_a, bool wet_b, double spread = 0.0) {
     if (area <= 0 || drive == 0) return;
     if (drive > 0 ? !forward : !backward) return;
@@ -107,6 +109,7 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
       out.fuel += drive > 0 ? flow : -flow;
       all += flow;
       weighted += flow * std::abs(drive);
+      places += flow * o.cells[cell].at;
       if (wet_a && wet_b) met += flow;
     } else {
       out.gas += drive > 0 ? flow * gas_speed * pressure_a : -flow * gas_speed * pressure_b;
@@ -114,6 +117,7 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   };
   for (size_t c = 0; c < o.cells.size(); ++c) {
     const Stand& s = stands_[first_[k] + c];
+    cell = c;
     const double both = std::min(s.wet_a, s.wet_b), any = std::max(s.wet_a, s.wet_b), area = o.cells[c].area;
     if (any <= 0) {
       if (gas_drive != 0) pass(area, gas_drive, false, false);
@@ -130,7 +134,7 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   const double discharge = o.discharge * options_.discharge_scale;
   out.fuel *= discharge;
   out.gas *= discharge;
-  if (all > 0) out.drive = weighted / all, out.both = met / all;
+  if (all > 0) out.drive = weighted / all, out.both = met / all, out.place = places / all;
   return out;
 }
 
@@ -237,6 +241,7 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
     const Through t = through(k, pressure_[a], pressure_[b]);
     const double x = moved(k, t, sides, dt);
     change[a] -= x, change[b] += x;
+    sides[a].through.add(-x, t.place), sides[b].through.add(x, t.place);
     gas_change[a] -= t.gas * dt, gas_change[b] += t.gas * dt;
     fuel_[k] = x / dt;
   }

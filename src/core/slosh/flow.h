@@ -43,6 +43,7 @@ struct SpaceSide {
   Vec3 reference = Vec3::Zero();  ///< m, the free surface's middle
   Vec3 pressing = Vec3::Zero();   ///< m/s2
   bool vented = false;
+  Exchange through;  ///< of the last step
 };
 
 class OpeningFlows {
@@ -63,6 +64,7 @@ class OpeningFlows {
     double fuel = 0.0, gas = 0.0;  ///< m3/s and Pa m3/s, from `from` to `to`
     double drive = 0.0;            ///< m2/s2: mean over the fuel's flow, for how soon it evens out
     double both = 0.0;             ///< share of the flow that meets fuel on the far side
+    Vec3 place = Vec3::Zero();     ///< m, the middle of the fuel's flow
   };
   /// A cell as it stands in this step: wet shares of its two sides, and the heads of their wet parts.
   struct Stand {

@@ -64,13 +64,13 @@ SectionModes section_modes(const tank::Section& section, double volume, const Ve
   return out;
 }
 
-PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options, double darcy,
-                         const InertiaTable* table)
+PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options,
+                         const SpaceDrag& drag, const InertiaTable* table)
     : solid_(&solid),
       table_(table),
       volume_(std::clamp(volume, 0.0, solid.volume())),
       size_(solid.size()),
-      darcy_(darcy),
+      drag_(drag),
       options_(options),
       cutter_(solid),
       offset_(solid.centroid().z()) {
@@ -90,6 +90,33 @@ void PlanarSpace::locate() {
   modes_ = section_modes(section_, volume_, normal_, size_);
   if (table_)
     for (int i = 0; i < 2; ++i) modes_.inertia[i] *= table_->factor(volume_ / capacity(), modes_.axis[i]);
+}
+
+double blockage_loss(double blocked) {
+  const double s = std::clamp(blocked, 0.0, 0.8);
+  const double contraction = 0.405 * std::exp(-pi * s) + 0.595;
+  const double root = 1 / (contraction * (1 - s)) - 1;
+  return root * root;
+}
+
+// The loss of all that stands across axis i, weighted by the flow at its place.
+double PlanarSpace::blockage(int i) const {
+  double out = drag_.crowded > 0 ? blockage_loss(drag_.crowded) : 0.0;
+  if (!drag_.obstacles) return out;
+  const Vec3& along = modes_.axis[static_cast<size_t>(i)];
+  const double length = modes_.length[static_cast<size_t>(i)];
+  for (const tank::Obstacle& o : *drag_.obstacles) {
+    const double reach = normal_.cwiseAbs().dot(o.half);
+    const double wet = std::min((offset_ - normal_.dot(o.middle) + reach) / (2 * reach), 1.0);
+    if (wet <= 0) continue;
+    const double place = 2 * (o.middle - section_.centroid).dot(along) / length;
+    const double flow = 1 - place * place;
+    if (flow <= 0) continue;
+    const Vec3 faces(o.half.y() * o.half.z(), o.half.z() * o.half.x(), o.half.x() * o.half.y());
+    const double blocked = 4 * along.cwiseAbs().dot(faces) * wet * length / volume_;
+    out += blockage_loss(blocked) * flow * flow * flow;
+  }
+  return out;
 }
 
 void PlanarSpace::settle(const Vec3& f) {
@@ -115,6 +142,34 @@ void PlanarSpace::set_volume(double volume) {
   volume_ = volume;
   exact_ = false;
   if (!little) refresh();
+}
+
+void PlanarSpace::set_volume(double volume, const Exchange& through) {
+  if (moves() && section_.area > 0 && through.gross > 0) {
+    const double depth = volume_ / section_.area;
+    const Vec3 place = through.place / through.gross;
+    const double under = std::clamp(offset_ - normal_.dot(place), 0.0, depth);
+    Vec3 turn = Vec3::Zero();
+    for (size_t i = 0; i < 2; ++i) {
+      const double k = pi / modes_.length[i];
+      const double weaker =
+          k * depth < 20 ? std::cosh(k * (depth - under)) / std::cosh(k * depth) : std::exp(-k * under);
+      const double arm = (through.moment - through.came * section_.centroid).dot(modes_.axis[i]);
+      turn -= weaker * arm / modes_.second[i] * modes_.axis[i];
+    }
+    if (const double angle = turn.norm(); angle > 0) {
+      if (angle > 0.05) turn *= 0.05 / angle;
+      for (size_t i = 0; i < 2; ++i) {
+        const double part = turn.dot(modes_.axis[i]);
+        centroid_ -= modes_.second[i] / volume_ * part * modes_.axis[i];
+      }
+      normal_ = (normal_ + turn).normalized();
+      offset_ = normal_.dot(section_.centroid);
+      speed_ -= speed_.dot(normal_) * normal_;
+      exact_ = false;
+    }
+  }
+  set_volume(volume);
 }
 
 void PlanarSpace::refresh() {
@@ -195,9 +250,13 @@ double PlanarSpace::substep(const Vec3& f, double left) {
       const double wall =
           0.79 *
           std::sqrt(options_.viscosity / (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
-      const double fading = 2 * (wall + violent) * frequency[i] + options_.viscosity * darcy_;
+      const double fading = 2 * (wall + violent) * frequency[i] + options_.viscosity * drag_.darcy;
       const double along = speed_.dot(modes_.axis[i]);
-      speed_ += along * (std::exp(-fading * h) - 1) * modes_.axis[i];
+      // Linear and square damping one after the other, each exact.
+      double kept = std::exp(-fading * h);
+      if (const double loss = blockage(i); loss > 0)
+        kept /= 1 + 27.0 / 16 * loss / (root[i] * root[i] * root[i] * modes_.length[i]) * std::abs(along) * h;
+      speed_ += along * (kept - 1) * modes_.axis[i];
     }
     rate = turning();
   }

@@ -22,6 +22,20 @@
 // zeta_wall by the laminar boundary layer (Mikishev and Dorozhkin, as given in Abramson 1966, NASA SP-106,
 // with half of L as the radius).
 //
+// What stands in the fuel breaks its swing. A wall across the flow that blocks the share S of the section
+// loses
+//   dp = C rho U^2/2,  C = (1/(Cc (1 - S)) - 1)^2,  Cc = 0.405 exp(-pi S) + 0.595
+// (Baines and Peterson 1951, as used for screens in sloshing tanks by Tait 2008, Eng. Struct. 30; S 0.2..0.7,
+// cut at 0.8). In a box the flow is U = 3/2 dc/dt in the middle and falls as 1 - (2x/L)^2, so with the
+// mode's energy mu rho V (dc/dt)^2/2
+//   du_i/dt = -(27/16) C (1 - (2x/L)^2)^3 / (mu_i^1.5 L_i) |u_i| u_i.
+// An obstacle blocks its wet part's face out of V/L, the mean section across; a crowded space its share, in
+// the middle.
+//
+// Fuel that comes or goes at a place s off the section's middle tilts the surface by dv s/J, weakened with
+// the depth d of the place as the mode is, cosh(k (h - d))/cosh(k h), k = pi/L: so what runs out at the high
+// side takes the swing with it.
+//
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
 // frequency is held to `fastest`, which slows only what hardly moves.
 //
@@ -33,9 +47,11 @@
 //   EXPECT_NE(space.surface().normal.x(), 0.0);
 //   EXPECT_NEAR(space.volume(), 0.020, 1e-15);
 #include <array>
+#include <cmath>
 #include <vector>
 
 #include "core/tank/solid.h"
+#include "core/tank/tank.h"
 
 namespace uadze::slosh {
 
@@ -46,6 +62,15 @@ struct PlanarOptions {
   double fastest = 40.0;          ///< rad/s
   double phase_step = 0.35;       ///< rad of the fastest mode a substep: period error phase_step2/24
 };
+
+/// What slows a space's fuel beside its walls.
+struct SpaceDrag {
+  double darcy = 0.0;                                      ///< 1/m2: foam's porosity over its permeability
+  double crowded = 0.0;                                    ///< 0..1 of the section
+  const std::vector<tank::Obstacle>* obstacles = nullptr;  ///< must outlive what it slows
+};
+/// C above, of a blocked share.
+double blockage_loss(double blocked);
 
 /// How much heavier the first modes of a space are than those of the box-equivalent, by fill.
 struct InertiaTable {
@@ -72,12 +97,22 @@ struct SectionModes {
 /// `size`: of the whole space, m: second moments are not taken below a ten-thousandth of it.
 SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size);
 
+/// What came into a space (+) and went (-) through its openings in a step.
+struct Exchange {
+  double came = 0.0, gross = 0.0;  ///< m3: the sum, and the sum of sizes
+  Vec3 moment = Vec3::Zero();      ///< m4: sum of volume times place
+  Vec3 place = Vec3::Zero();       ///< m4: sum of size times place
+  void add(double volume, const Vec3& at) {
+    came += volume, gross += std::abs(volume);
+    moment += volume * at, place += std::abs(volume) * at;
+  }
+};
+
 class PlanarSpace {
  public:
-  /// `volume` in m3, from 0 to the solid's; `darcy` in 1/m2: foam's porosity over its permeability. Solid and
-  /// table must outlive this.
-  PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options = {}, double darcy = 0.0,
-              const InertiaTable* table = nullptr);
+  /// `volume` in m3, from 0 to the solid's. Solid and table must outlive this.
+  PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options = {},
+              const SpaceDrag& drag = {}, const InertiaTable* table = nullptr);
 
   /// At rest under f (m/s2).
   void settle(const Vec3& f);
@@ -85,6 +120,8 @@ class PlanarSpace {
   void step(const Vec3& f, double dt);
   /// Fuel came (at rest) or went: the plane shifts along its normal.
   void set_volume(double volume);
+  /// The same where the fuel came and went at places.
+  void set_volume(double volume, const Exchange& through);
   /// Makes surface, section and centroid those of the present volume to rounding.
   void refresh();
 
@@ -105,10 +142,12 @@ class PlanarSpace {
   void locate();
   double substep(const Vec3& f, double left);
   double mass(int axis, double pull) const;
+  double blockage(int axis) const;
 
   const tank::Solid* solid_;
   const InertiaTable* table_;
-  double volume_, size_, darcy_;
+  double volume_, size_;
+  SpaceDrag drag_;
   PlanarOptions options_;
   tank::PlaneCutter cutter_;
   Vec3 normal_ = Vec3::UnitZ();

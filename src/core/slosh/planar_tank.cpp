@@ -30,7 +30,7 @@ PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volume
     : tank_(&tank), longest_(options.longest_step), flows_(tank, options.flow), sides_(tank.spaces.size()) {
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& s = tank.spaces[i];
-    spaces_.emplace_back(s.solid, volumes[i], options.planar, s.darcy,
+    spaces_.emplace_back(s.solid, volumes[i], options.planar, SpaceDrag{s.darcy, s.crowded, &s.obstacles},
                          inertia && i < inertia->size() ? &(*inertia)[i] : nullptr);
     sides_[i].capacity = s.volume();
     sides_[i].vented = s.vented;
@@ -57,9 +57,10 @@ void PlanarTank::step(const Vec3& f, double dt) {
       side.area = spaces_[i].section().area;
       side.reference = spaces_[i].section().centroid;
       side.pressing = spaces_[i].pressing(f);
+      side.through = {};
     }
     flows_.advance(sides_, part);
-    for (size_t i = 0; i < spaces_.size(); ++i) spaces_[i].set_volume(sides_[i].volume);
+    for (size_t i = 0; i < spaces_.size(); ++i) spaces_[i].set_volume(sides_[i].volume, sides_[i].through);
   }
 }
 

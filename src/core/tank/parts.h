@@ -96,6 +96,7 @@ struct Collector {
   Shape shape = Box{};
   bool open_top = true;
   std::vector<OpeningPart> openings;  ///< brought onto the nearest of its walls
+  double crowded = 0.3;  ///< share of its section that pumps, hoses and socks take, typical: breaks its swing
   bool operator==(const Collector&) const = default;
 };
 

@@ -47,6 +47,7 @@ class Assembler {
     place_points();
     check_ways();
     take_foam();
+    place_obstacles();
     std::vector<std::pair<const Solid*, double>> all;
     for (const Space& s : out_.tank.spaces) all.emplace_back(&s.solid, 1.0);
     if (out_.tank.spaces.size() == 1)
@@ -249,7 +250,7 @@ class Assembler {
         r.name = name;
         for (int k = 2; !taken.insert(r.name).second; ++k) r.name = fmt::format("{} {}", name, k);
       }
-      out_.tank.spaces.push_back({r.name, r.solid, {}, false, 0.0});
+      out_.tank.spaces.push_back({.name = r.name, .body = r.solid, .solid = {}, .obstacles = {}});
     }
     for (int& r : collector_region_)
       if (r >= 0) {
@@ -491,6 +492,31 @@ class Assembler {
     }
   }
 
+  /// Collectors stand in what is round them, bodies in whatever space they touch.
+  void place_obstacles() {
+    auto& spaces = out_.tank.spaces;
+    for (size_t k = 0; k < parts_.collectors.size(); ++k)
+      if (collector_region_[k] >= 0)
+        spaces[static_cast<size_t>(collector_region_[k])].crowded = parts_.collectors[k].crowded;
+    for (size_t k = 0; k < out_.tank.boxes.size(); ++k) {
+      const Solid& box = out_.tank.boxes[k];
+      const Vec3 low = box.lower_corner(), high = box.upper_corner();
+      if (!((high - low).minCoeff() > 0)) continue;
+      for (size_t s = 0; s < spaces.size(); ++s) {
+        if (k < collector_region_.size() && collector_region_[k] == static_cast<int>(s)) continue;
+        const bool touches = (spaces[s].body.lower_corner().array() < high.array()).all() &&
+                             (low.array() < spaces[s].body.upper_corner().array()).all();
+        // A box within a collector is no business of what is round that.
+        const bool held = std::any_of(collector_region_.begin(), collector_region_.end(), [&](int r) {
+          return r >= 0 && r != static_cast<int>(s) &&
+                 spaces[static_cast<size_t>(r)].body.contains((low + high) / 2) &&
+                 k >= collector_region_.size();
+        });
+        if (touches && !held) spaces[s].obstacles.push_back({(low + high) / 2, (high - low) / 2});
+      }
+    }
+  }
+
   void take_foam() {
     for (Space& space : out_.tank.spaces) space.solid = space.body;
     for (size_t i = 0; i < parts_.foam.size(); ++i) {
@@ -544,7 +570,7 @@ Tank plain_tank(Solid solid) {
   Tank out;
   out.whole = solid;
   out.walls = {solid};
-  out.spaces.push_back({"tank", solid, compacted(solid), false, 0.0});
+  out.spaces.push_back({.name = "tank", .body = solid, .solid = compacted(solid), .obstacles = {}});
   return out;
 }
 

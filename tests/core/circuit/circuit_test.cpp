@@ -280,11 +280,15 @@ TEST(Circuit, HighPressureAndCarburettorFeedsHaveTheirOwnLimits) {
 TEST(Circuit, TransferByJetAndByBalanceLine) {
   Case c = plain_case();
   c.circuit.transfer.kind = TransferKind::jet;
+  EXPECT_THROW(run(c), InputError) << "the return's one discharge ends in the surge tank";
+  c.surroundings.return_to = ReturnTo::main_tank;
+  Case without = c;
+  without.circuit.transfer.kind = TransferKind::none;
+  without.at.demand = c.at.demand = 20 * litre_per_hour;
   c.circuit.transfer.parts = {line(8, 0.8)};
-  c.at.demand = 20 * litre_per_hour;
   const State s = run(c);
   EXPECT_GT(s.transfer, 20 * litre_per_hour);
-  EXPECT_GT(s.regulator.floor, run(plain_case()).regulator.floor + 1e4) << "the nozzle loads the return";
+  EXPECT_GT(s.regulator.floor, run(without).regulator.floor + 1e4) << "the nozzle loads the return";
   c.circuit.transfer.kind = TransferKind::balance_line;
   c.circuit.transfer.parts = {line(10, 0.8, {0, 0.7, 0})};
   c.at.force = Vec3(0, 12, -standard_gravity);

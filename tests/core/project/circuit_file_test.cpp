@@ -123,6 +123,34 @@ TEST(CircuitFile, WhatIsMissingIsNamed) {
   EXPECT_EQ(said.find("length_mm"), std::string::npos) << "nothing is asked of a part of no known kind";
 }
 
+// Each new field's bad values are refused at their place, with what was expected there.
+TEST(CircuitFile, BadSpeedsWaysRailsAndBatteriesAreNamedAtTheirPlace) {
+  const auto fault = [](const char* within, const std::string& put) {
+    std::string text = least_circuit;
+    text.insert(text.find(within) + std::string(within).size(), put);
+    return refusal([&] { test::opened_text(box_project(text), "box.json"); });
+  };
+  const char* const pump = R"("kind": "pump", )";
+  EXPECT_THAT(fault(pump, R"("way": 2, )"), HasSubstr("parts/0/way"));
+  EXPECT_THAT(fault(pump, R"("turns": -1, )"), HasSubstr("parts/0/turns"));
+  const auto speed = [&](const char* points) {
+    return fault(pump, R"("speed": {"control": "pulses", "points": )" + std::string(points) + "}, ");
+  };
+  EXPECT_THAT(speed("[]"), HasSubstr("speed/points: expected at least one demand"));
+  EXPECT_THAT(speed(R"([{"l_h": 20, "percent": 50}, {"l_h": 20, "percent": 60}])"),
+              HasSubstr("speed/points/1/l_h: expected a demand above the one before it"));
+  EXPECT_THAT(speed(R"([{"l_h": 20, "percent": 0}])"), HasSubstr("speed/points/0/percent"));
+  EXPECT_THAT(speed(R"([{"l_h": -1, "percent": 10}])"), HasSubstr("speed/points/0/l_h"));
+  const char* const rail = R"("rail": {)";
+  EXPECT_THAT(fault(rail, R"("rails": "three", )"), HasSubstr("rail/rails: expected one of \"one\""));
+  EXPECT_THAT(fault(rail, R"("rails": "two in series", )"),
+              HasSubstr("rail/crossover_mm: expected a bore above 0"));
+  EXPECT_THAT(fault(rail, R"("rails": "two side by side", "crossover_mm": 8, "feed": "both ends", )"),
+              HasSubstr("rail/feed: expected \"through\" or \"dead end\""));
+  EXPECT_THAT(fault("{", R"("return_fall_mm": -5, )"), HasSubstr("circuit/return_fall_mm"));
+  EXPECT_THAT(fault("{", R"("charging": {"battery_mohm": -1}, )"), HasSubstr("charging/battery_mohm"));
+}
+
 TEST(CircuitFile, AWaterShiftReadingIsKeptAndChecked) {
   const auto with = [](const std::string& tube) {
     std::string text = box_project(least_circuit);

@@ -82,7 +82,7 @@ TEST(Modes, ThePlanarModelSwingsWithThem) {
       const tank::Solid solid = make_solid(shape);
       const InertiaTable table = inertia_table(solid);
       for (int axis : {0, 1}) {
-        PlanarSpace space(solid, fill * solid.volume(), {}, 0, &table);
+        PlanarSpace space(solid, fill * solid.volume(), {}, {}, &table);
         Vec3 tilted = down;
         tilted[axis] = 0.01 * g;
         space.settle(down);

@@ -155,5 +155,78 @@ TEST(Planar, AMirroredThrowGivesTheMirroredMotion) {
   }
 }
 
+// Baines and Peterson's law by hand at S = 0.42, and what it must do at the ends.
+TEST(Planar, LossOfABlockedSectionByHand) {
+  EXPECT_NEAR(blockage_loss(0.42), 2.106, 2e-3);
+  EXPECT_EQ(blockage_loss(0.0), blockage_loss(-1.0));
+  EXPECT_NEAR(blockage_loss(0.0), 0.0, 1e-12);
+  for (double s = 0.05; s < 0.8; s += 0.05) EXPECT_GT(blockage_loss(s), blockage_loss(s - 0.05));
+}
+
+// Square damping alone: 1/U grows evenly, by 4 k t/(3 pi), U the greatest u of a cycle, k = 27/16 C/(mu^1.5
+// L).
+TEST(Planar, ACrowdedSpacesSwingDiesBySquareDamping) {
+  const double length = 0.3, depth = 0.08, volume = length * 0.25 * depth, crowded = 0.6;
+  const tank::Solid solid = box(length, 0.25, 0.4);
+  const PlanarOptions bare{.violent_damping = 0, .viscosity = 1e-12};
+  PlanarSpace tank(solid, volume, bare, {.crowded = crowded});
+  tank.settle(Vec3(0.08 * g, 0, -g));
+  const double rest = [&] {
+    PlanarSpace still(solid, volume);
+    still.settle(down);
+    return still.energy(down);
+  }();
+  const double first = std::sqrt(2 * (tank.energy(down) - rest));
+  const double time = 6.0;
+  for (int i = 0; i < time / 0.01; ++i) tank.step(down, 0.01);
+  const double last = std::sqrt(2 * (tank.energy(down) - rest));
+  const double x = pi * depth / length, mu = 12 / (pi * pi) * x / std::tanh(x);
+  const double k = 27.0 / 16 * blockage_loss(crowded) / (std::pow(mu, 1.5) * length);
+  EXPECT_NEAR(1 / last - 1 / first, 4 * k * time / (3 * pi), 0.05 * 4 * k * time / (3 * pi));
+  EXPECT_LT(last, 0.7 * first);
+}
+
+// What runs out at one side takes its own first moment with it.
+TEST(Planar, FuelThatGoesAtAPlaceTakesItsMomentWithIt) {
+  const tank::Solid solid = box(0.4, 0.3, 0.4);
+  Random random(31);
+  for (int k = 0; k < 100; ++k) {
+    const double volume = 0.3 * solid.volume(), came = random.uniform(-1, 1) * 2e-5;
+    PlanarSpace tank(solid, volume);
+    tank.settle(down);
+    const Vec3 before = tank.volume() * tank.centroid();
+    const Vec3 at(random.uniform(-0.2, 0.2), random.uniform(-0.15, 0.15), 0.3 * 0.4);
+    Exchange through;
+    through.add(came, at);
+    tank.set_volume(volume + came, through);
+    tank.refresh();
+    const Vec3 change = tank.volume() * tank.centroid() - before;
+    EXPECT_NEAR(change.x(), came * at.x(), 0.01 * std::abs(came) * 0.2);
+    EXPECT_NEAR(change.y(), came * at.y(), 0.01 * std::abs(came) * 0.2);
+  }
+}
+
+// A body in the middle breaks the swing across it; the nearer it stands to the end, the less.
+TEST(Planar, ABodyInTheMiddleBreaksTheSwingAndOneAtTheEndHardly) {
+  const tank::Solid solid = box(0.5, 0.4, 0.3);
+  const auto left = [&](std::vector<tank::Obstacle> standing) {
+    PlanarSpace tank(solid, 0.2 * solid.volume(), {}, {.obstacles = &standing});
+    tank.settle(Vec3(0.4 * g, 0, -g));
+    for (int i = 0; i < 200; ++i) tank.step(down, 0.01);
+    PlanarSpace still(solid, 0.2 * solid.volume());
+    still.settle(down);
+    return tank.energy(down) - still.energy(down);
+  };
+  const Vec3 half(0.05, 0.1, 0.1);
+  const double free = left({}), middle = left({{Vec3(0, 0, 0.1), half}}),
+               end = left({{Vec3(0.2, 0, 0.1), half}});
+  EXPECT_LT(middle, 0.2 * free);
+  EXPECT_GT(end, 4 * middle);
+  EXPECT_GT(end, 0.4 * free);
+  const double before = left({{Vec3(0.1, 0, 0.1), half}}), behind = left({{Vec3(-0.1, 0, 0.1), half}});
+  EXPECT_NEAR(before, behind, 0.1 * before);
+  EXPECT_EQ(left({{Vec3(0, 0, 0.9), half}}), free) << "out of the fuel";
+}
+
 }  // namespace
 }  // namespace uadze::slosh

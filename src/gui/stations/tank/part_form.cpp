@@ -24,7 +24,8 @@ class Builder {
         rows<tank::Body>({"name"}, [i](TankParts& t) { return &t.bodies[i]; });
         return shape();
       case PartKind::collector:
-        rows<tank::Collector>({"name", "top"}, [i](TankParts& t) { return &t.collectors[i]; });
+        rows<tank::Collector>({"name", "top", "crowded_percent"},
+                              [i](TankParts& t) { return &t.collectors[i]; });
         return shape();
       case PartKind::baffle:
         rows<tank::Baffle>({"name"}, [i](TankParts& t) { return &t.baffles[i]; });
@@ -32,7 +33,9 @@ class Builder {
       case PartKind::opening:
         return opening();
       case PartKind::foam:
-        rows<tank::Foam>({"name", "porosity_percent", "permeability_m2"},
+        rows<tank::Foam>({"name"}, [i](TankParts& t) { return &t.foam[i]; });
+        foam_type(i);
+        rows<tank::Foam>({"porosity_percent", "permeability_m2", "keeps_percent"},
                          [i](TankParts& t) { return &t.foam[i]; });
         if (w_.setup()->tank.foam[i].shape) shape();
         return;
@@ -80,6 +83,28 @@ class Builder {
     return [*this, change](Project& p, int k) {
       if (TankParts* t = tank(p)) change(*t, k);
     };
+  }
+  /// A type of the catalogue gives its figures; figures of one's own are no type's.
+  void foam_type(size_t i) {
+    const auto catalogue = w_.runs.catalogue();
+    if (!catalogue || catalogue->foams.empty()) return;
+    QStringList names;
+    for (const auto& f : catalogue->foams) names << QString::fromStdString(f.name);
+    form_.add_choice("Figures of", names, get([i, catalogue](const TankParts& t) {
+                       for (size_t k = 0; k < catalogue->foams.size(); ++k)
+                         if (const auto& f = catalogue->foams[k]; f.porosity == t.foam[i].porosity &&
+                                                                  f.permeability == t.foam[i].permeability &&
+                                                                  f.keeps == t.foam[i].keeps)
+                           return static_cast<int>(k);
+                       return -1;
+                     }),
+                     set([i, catalogue](TankParts& t, int k) {
+                       const auto& f = catalogue->foams[static_cast<size_t>(k)];
+                       t.foam[i].porosity = f.porosity;
+                       t.foam[i].permeability = f.permeability;
+                       t.foam[i].keeps = f.keeps;
+                     }),
+                     "Of the catalogue; empty where the figures are your own");
   }
   void whole() {
     form_.add_heading("Whole tank");

@@ -136,7 +136,8 @@ PartRef add_collector(TankParts& t, const tank::Tank& assembled, const tank::Mes
                            .door = tank::Door::flap};
     tank::OpeningPart other = door;
     other.name = "flap, front", other.at.x() = box.to.x();
-    p.collectors.push_back({fresh_name(p.collectors, "collector"), box, true, {door, other}});
+    p.collectors.push_back(
+        {.name = fresh_name(p.collectors, "collector"), .shape = box, .openings = {door, other}});
   });
   return {PartKind::collector, static_cast<int>(t.collectors.size()) - 1, -1};
 }
