@@ -246,8 +246,8 @@ TEST_F(Editing, TheLevelFollowsSliderFieldAndButton) {
   auto* slider = find<QSlider>("level");
   slider->setValue(slider->maximum() / 2);
   EXPECT_NEAR(workspace().runs.level(), workspace().runs.car()->tank->volume() / 2, 1e-4);
-  type(find_accessible<QLineEdit>("Level shown"), "0.2 L");
-  EXPECT_NEAR(workspace().runs.level(), 0.2e-3, 1e-12);
+  type(find_accessible<QLineEdit>("Level shown"), "0.02 L");
+  EXPECT_NEAR(workspace().runs.level(), 0.02e-3, 1e-12);
   settle_level();
   EXPECT_FALSE(workspace().runs.level_run()->clean());
   EXPECT_TRUE(find_accessible<QTableWidget>("Starvation events")->rowCount() > 0);

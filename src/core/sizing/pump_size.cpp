@@ -87,7 +87,12 @@ Case with_lift_pumps(Case c, const std::string& type) {
 
 std::string PumpChoice::name() const {
   std::string out = fmt::format("{} x {}", count, type);
-  if (!second.empty()) out += " + " + second + ", staged";
+  if (!second.empty()) {
+    // "main pump, 150 l/h class + 190 l/h class": of one kind it is named once.
+    const size_t kind = type.find(", ");
+    const bool same = kind != std::string::npos && second.compare(0, kind + 2, type, 0, kind + 2) == 0;
+    out += " + " + (same ? second.substr(kind + 2) : second) + ", staged";
+  }
   if (slow < 1) out += fmt::format(", by pulses, {:.0f} % at a third", slow * 100);
   return out;
 }

@@ -255,7 +255,8 @@ double PlanarSpace::substep(const Vec3& f, double left) {
       // Linear and square damping one after the other, each exact.
       double kept = std::exp(-fading * h);
       if (const double loss = blockage(i); loss > 0)
-        kept /= 1 + 27.0 / 16 * loss / (root[i] * root[i] * root[i] * modes_.length[i]) * std::abs(along) * h;
+        kept /= 1 + 27.0 / 16 * options_.blockage * loss / (root[i] * root[i] * root[i] * modes_.length[i]) *
+                        std::abs(along) * h;
       speed_ += along * (kept - 1) * modes_.axis[i];
     }
     rate = turning();

@@ -28,9 +28,10 @@
 // (Baines and Peterson 1951, as used for screens in sloshing tanks by Tait 2008, Eng. Struct. 30; S 0.2..0.7,
 // cut at 0.8). In a box the flow is U = 3/2 dc/dt in the middle and falls as 1 - (2x/L)^2, so with the
 // mode's energy mu rho V (dc/dt)^2/2
-//   du_i/dt = -(27/16) C (1 - (2x/L)^2)^3 / (mu_i^1.5 L_i) |u_i| u_i.
-// An obstacle blocks its wet part's face out of V/L, the mean section across; a crowded space its share, in
-// the middle.
+//   du_i/dt = -(27/16) b C (1 - (2x/L)^2)^3 / (mu_i^1.5 L_i) |u_i| u_i.
+// b is 1 for a steady stream that fills the section. In a swing the fuel climbs over and round what stands in
+// it: 0.3 fits two-phase calculations of two pots in a box best together (one alone likes 0.15 to 0.3, the
+// other more); to be set by logs or a resolved calculation.
 //
 // Fuel that comes or goes at a place s off the section's middle tilts the surface by dv s/J, weakened with
 // the depth d of the place as the mode is, cosh(k (h - d))/cosh(k h), k = pi/L: so what runs out at the high
@@ -58,6 +59,7 @@ namespace uadze::slosh {
 struct PlanarOptions {
   double violent_damping = 0.15;  ///< ratio, that large amplitudes tend to
   double violent_tilt = 0.5;      ///< rad, the amplitude at half of it
+  double blockage = 0.3;          ///< on C of what stands in the fuel: fitted, see above
   double viscosity = 6e-7;        ///< m2/s, kinematic, of petrol (0.45 mPa s over 745 kg/m3)
   double fastest = 40.0;          ///< rad/s
   double phase_step = 0.35;       ///< rad of the fastest mode a substep: period error phase_step2/24

@@ -131,7 +131,6 @@ TEST(CircuitFile, BadSpeedsWaysRailsAndBatteriesAreNamedAtTheirPlace) {
     return refusal([&] { test::opened_text(box_project(text), "box.json"); });
   };
   const char* const pump = R"("kind": "pump", )";
-  EXPECT_THAT(fault(pump, R"("way": 2, )"), HasSubstr("parts/0/way"));
   EXPECT_THAT(fault(pump, R"("turns": -1, )"), HasSubstr("parts/0/turns"));
   const auto speed = [&](const char* points) {
     return fault(pump, R"("speed": {"control": "pulses", "points": )" + std::string(points) + "}, ");

@@ -168,7 +168,7 @@ TEST(Planar, LossOfABlockedSectionByHand) {
 TEST(Planar, ACrowdedSpacesSwingDiesBySquareDamping) {
   const double length = 0.3, depth = 0.08, volume = length * 0.25 * depth, crowded = 0.6;
   const tank::Solid solid = box(length, 0.25, 0.4);
-  const PlanarOptions bare{.violent_damping = 0, .viscosity = 1e-12};
+  const PlanarOptions bare{.violent_damping = 0, .blockage = 1, .viscosity = 1e-12};
   PlanarSpace tank(solid, volume, bare, {.crowded = crowded});
   tank.settle(Vec3(0.08 * g, 0, -g));
   const double rest = [&] {
@@ -210,7 +210,7 @@ TEST(Planar, FuelThatGoesAtAPlaceTakesItsMomentWithIt) {
 TEST(Planar, ABodyInTheMiddleBreaksTheSwingAndOneAtTheEndHardly) {
   const tank::Solid solid = box(0.5, 0.4, 0.3);
   const auto left = [&](std::vector<tank::Obstacle> standing) {
-    PlanarSpace tank(solid, 0.2 * solid.volume(), {}, {.obstacles = &standing});
+    PlanarSpace tank(solid, 0.2 * solid.volume(), {.blockage = 1}, {.obstacles = &standing});
     tank.settle(Vec3(0.4 * g, 0, -g));
     for (int i = 0; i < 200; ++i) tank.step(down, 0.01);
     PlanarSpace still(solid, 0.2 * solid.volume());

@@ -171,7 +171,11 @@ class Builder {
         }
         break;
     }
-    if (p.kind != PartKind::pump) rows<Part>({"way"});
+    if (p.kind == PartKind::pump) return;
+    choice<Part>(
+        "Way", {"in line", "1", "2", "3"}, [](const Part& part) { return part.way; },
+        [](Part& part, int k) { part.way = k; },
+        "Parts of ways 1 to 3 that follow one another lie side by side, each way in its order");
   }
 
   /// Off, or two points to begin with: held back to 60 % up to a quarter of full demand, free from two
@@ -193,10 +197,12 @@ class Builder {
           if (k == 0) part.speed.points.clear();
         },
         "Held back where little is burnt: by steps (two speeds, a resistor) or by pulses");
-    for (size_t i = 0; i < p.speed.points.size(); ++i)
+    for (size_t i = 0; i < p.speed.points.size(); ++i) {
+      form_.add_heading(QString("Point %1").arg(i + 1));
       rows({"l_h", "percent"}, std::function([i](Part& part) {
              return i < part.speed.points.size() ? &part.speed.points[i] : nullptr;
            }));
+    }
     if (p.speed.control == SpeedControl::none) return;
     choice<Part>(
         "Points", {"1", "2", "3", "4", "5", "6"},

@@ -247,7 +247,7 @@ class CircuitStation : public StationView {
     tool("Remove", "Takes the chosen part, or the chosen pump's leg, out", [this] { remove(); });
     tool("Earlier", "One place against the flow", [this] { shift(-1); });
     tool("Later", "One place with the flow", [this] { shift(1); });
-    tool("Add main", "One more main pump, up to three", [this] { add_main(); });
+    tool("Add main", "One more main pump, up to four", [this] { add_main(); });
     column->addLayout(row);
     holder_ = new QScrollArea;
     holder_->setWidgetResizable(true);

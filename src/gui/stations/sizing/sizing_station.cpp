@@ -131,8 +131,7 @@ class SizingStation : public StationView {
     hot_ = spin("Fuel hotter by", " K", usual.hot, 60);
     bar->addStretch();
     column->addLayout(bar);
-    const QStringList header{"",     "Main pumps", "Gives", "Needed", "Current", "Heat at a third",
-                             "Mass", "Cost",       ""};
+    const QStringList header{"", "Main pumps", "Gives", "Current", "Heat at ⅓", "Mass", "Cost", ""};
     mains_ = table("Main pumps", header);
     column->addWidget(mains_, 3);
     staging_ = new QLabel;
@@ -194,20 +193,25 @@ class SizingStation : public StationView {
 
   void fill_pumps(QTableWidget* t, const std::vector<sizing::PumpChoice>& list) {
     t->setRowCount(static_cast<int>(list.size()));
+    if (!list.empty())
+      t->horizontalHeaderItem(2)->setText("Of " + w_.show(list.front().need, Quantity::flow, 0));
+    for (const auto& [column, tip] :
+         {std::pair{2, "What they give where it is needed, of what is needed with the margin"},
+          {4, "At a third of the demand: what of their power heats the fuel"}})
+      t->horizontalHeaderItem(column)->setToolTip(tip);
     for (int r = 0; r < t->rowCount(); ++r) {
       const auto& p = list[static_cast<size_t>(r)];
       const QString cells[] = {p.meets ? "enough" : "▲ too little",
                                QString::fromStdString(p.name()).replace(" x ", " × "),
                                w_.show(p.flow, Quantity::flow, 0),
-                               w_.show(p.need, Quantity::flow, 0),
                                w_.show(p.current, Quantity::current),
                                w_.show(p.electric, Quantity::heat_flow, 0),
                                w_.show(p.mass, Quantity::mass, 2),
                                name_of(p.cost),
                                QString(p.fitted ? "fitted " : "") + (p.alcohol ? "" : "▲ not for this fuel")};
-      for (int c = 0; c < 9; ++c) {
+      for (int c = 0; c < t->columnCount(); ++c) {
         auto* item = new QTableWidgetItem(cells[c]);
-        if (c >= 2 && c <= 6) {
+        if (c >= 2 && c <= 5) {
           item->setFont(figure_font());
           item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         }
