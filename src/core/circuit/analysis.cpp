@@ -135,6 +135,7 @@ std::vector<SweepPoint> sweep(const Case& given, const std::vector<double>& powe
   std::vector<SweepPoint> out;
   out.reserve(loads.size());
   Case c = given;
+  if (!c.at.spring) c.at.spring = regulator_spring(given);
   State last;
   // What can be given depends on the stage and the manifold, not on demand.
   std::map<std::pair<std::vector<char>, int>, double> available;
@@ -203,8 +204,10 @@ std::vector<GaugeRow> gauge_card(const Case& given, double idle, double full) {
   Circuit k = given.circuit;
   k.idle_manifold = manifold_at(given.circuit, 0.0, given.at.altitude);
   k.full_manifold = manifold_at(given.circuit, 1.0, given.at.altitude);
+  const double spring = regulator_spring(given);
   const auto row = [&](const char* what, double manifold, double demand, double throttle, bool open) {
     Case c = given;
+    c.at.spring = spring;
     c.at.manifold = manifold;
     c.at.demand = demand;
     c.at.throttle = throttle;
