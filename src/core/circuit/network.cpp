@@ -349,6 +349,15 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
   if (!done) out.way = SolveWay::by_degrees;
   for (double weight : {1e8, 1e10, 1e7})
     if (!done) done = by_degrees(weight);
+  // Between a curve's corner and a valve's seat the steps may stay short: it comes, but late.
+  for (double weight : {1e8, 1e10, 1e7}) {
+    // Far below no pressure more is asked for than can come: no patience brings it.
+    if (done || *std::min_element(s.p.begin(), s.p.end()) < -1e6) break;
+    out.way = SolveWay::patiently;
+    s = cold;
+    solver.relaxation = {.seat_weight = weight, .amount = 0.0};
+    done = iterate(6 * options.iterations);
+  }
   solver.fault(s, total);
   solver.report(out);
   out.converged = worst <= options.tolerance;

@@ -79,7 +79,7 @@ struct Network {
 };
 
 /// The way that led to the solution, or the last that was tried.
-enum class SolveWay { from_start, from_cold, other_weight, by_degrees };
+enum class SolveWay { from_start, from_cold, other_weight, by_degrees, patiently };
 constexpr const char* name_of(SolveWay way) {
   switch (way) {
     case SolveWay::from_start:
@@ -90,6 +90,8 @@ constexpr const char* name_of(SolveWay way) {
       return "from cold with another weight of the valves' seats";
     case SolveWay::by_degrees:
       return "by degrees from gentler valves and pumps";
+    case SolveWay::patiently:
+      return "from cold in many short steps";
   }
   return nullptr;
 }

@@ -44,6 +44,26 @@ Met needle_met(const Case& given, State asked) {
   return out;
 }
 
+/// A high-pressure pump draws no more than comes to it at the pressure that it needs.
+Met pump_fed(const Case& given, State asked) {
+  if (asked.solution.converged) return {std::move(asked), {}};
+  Met out;
+  out.shortfall = Shortfall{.asked = given.at.demand,
+                            .burnt = std::min(available_flow(given), given.at.demand),
+                            .at_any_pressure = false};
+  Case c = given;
+  c.at.mains_on = mains_running(given);
+  c.at.demand = out.shortfall->burnt;
+  out.state = run(c);
+  Finding f;
+  f.severity = Severity::error;
+  f.leg = {LegKind::feed, 0};
+  f.text = {"Of {} that the engine asks for {} reach the high-pressure pump at the pressure that it needs.",
+            {{out.shortfall->asked, Quantity::flow}, {out.shortfall->burnt, Quantity::flow}}};
+  out.state.findings.insert(out.state.findings.begin(), std::move(f));
+  return out;
+}
+
 bool is_met(const State& s) { return s.solution.converged && s.rail_difference > 0 && s.duty <= 1.0 + 1e-9; }
 
 Finding finding_of(const Shortfall& s) {
@@ -66,6 +86,8 @@ Met run_met(const Case& given, const State* start) {
   State asked = run(given, start);
   if (given.circuit.engine_supply == EngineSupply::carburettor && given.at.demand > 0)
     return needle_met(given, std::move(asked));
+  if (given.circuit.engine_supply == EngineSupply::high_pressure && given.at.demand > 0)
+    return pump_fed(given, std::move(asked));
   if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(asked)) return {std::move(asked), {}};
   Case c = given;
   c.at.mains_on = mains_running(given);

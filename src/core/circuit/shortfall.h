@@ -6,7 +6,8 @@
 //
 // p_rail(q) is the network's own answer at that flow, and falls with it, so there is one such q. At q every
 // pressure, flow and current is one that can be; at the demand itself the equations end below no pressure at
-// all. Carburettors and high-pressure pumps are left as they are: their needle and piston are in the network.
+// all. A needle passes what the pump can bring through it, a high-pressure pump
+// draws what comes to it at the pressure that it needs.
 //
 // Example:
 //   circuit::Case c = test::plain_case();

@@ -93,7 +93,7 @@ std::string PumpChoice::name() const {
     const bool same = kind != std::string::npos && second.compare(0, kind + 2, type, 0, kind + 2) == 0;
     out += " + " + (same ? second.substr(kind + 2) : second) + ", staged";
   }
-  if (slow < 1) out += fmt::format(", by pulses, {:.0f} % at a third", slow * 100);
+  if (slow < 1) out += fmt::format(", pulsed to {:.0f} % at ⅓", slow * 100);
   return out;
 }
 

@@ -163,5 +163,26 @@ TEST(Shortfall, NothingComesFromADeadPump) {
   EXPECT_TRUE(said);
 }
 
+// Hot, high, on a weak battery, through bad contacts, asked for anything: what the engine then gets is a
+// state.
+TEST(Shortfall, AThousandBadDaysAllHaveAState) {
+  test::Random r(77);
+  for (int k = 0; k < 1000; ++k) {
+    Case c = test::random_case(r);
+    c.at.temperature = r.uniform(313, 353);
+    c.at.altitude = r.uniform(0, 3000);
+    c.at.supply = r.uniform(8, 15);
+    for (MainLeg& main : c.circuit.mains)
+      for (Part& p : main.parts)
+        if (p.kind == PartKind::pump) p.wiring.extra = r.uniform(0, 0.5);
+    const Met met = run_met(c);
+    ASSERT_TRUE(met.state.solution.converged) << k << ": " << met.state.solution.reason;
+    if (met.shortfall) {
+      EXPECT_LE(met.shortfall->burnt, met.shortfall->asked) << k;
+      EXPECT_GE(met.shortfall->burnt, 0) << k;
+    }
+  }
+}
+
 }  // namespace
 }  // namespace uadze::circuit
