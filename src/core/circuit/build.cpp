@@ -80,8 +80,9 @@ class Builder {
   }
 
   /// The leg's branches from one node to another; returns the last one. Pumps split it.
+  /// `other_end`: where ways 2 and 3 lead to if the leg ends in them.
   int leg(const LegPlace& place, int from, int to, bool running, std::vector<Element> last = {},
-          bool gas_back = false) {
+          bool gas_back = false, int other_end = -1) {
     const Leg& parts = *leg_at(k_, place);
     const std::string title = place.title(k_);
     Branch chain{.name = title, .from = from, .to = to, .law = Chain{}};
@@ -129,13 +130,16 @@ class Builder {
         while (behind < parts.size() && parts[behind].way > 0 && parts[behind].kind != PartKind::pump)
           ++behind;
         if (any || chain.one_way) close(net().node(title + ", where it parts"));
-        const int split = here, join = net().node(title + ", where it meets again");
+        const bool apart = other_end >= 0 && behind == parts.size();
+        const int split = here, join = apart ? to : net().node(title + ", where it meets again");
+        int branch = -1;
         for (int way = 1; way <= most_ways; ++way) {
           here = split;
           for (size_t k = i; k < behind; ++k)
             if (parts[k].way == way) take(k);
-          if (any) close(join);
+          if (any) branch = close(apart && way > 1 ? other_end : join);
         }
+        if (apart) return branch;
         here = join;
         i = behind - 1;
         continue;
@@ -263,7 +267,8 @@ class Builder {
     out_.entry = net().node("end of the feed line");
     const bool dead_head = k_.regulator.kind == RegulatorKind::dead_head && !k_.regulator.type.empty();
     const int end = dead_head ? net().node("before the regulator") : out_.entry;
-    leg({LegKind::feed, 0}, out_.merge, end, true);
+    if (two_feeds(k_)) other_entry_ = net().node("end of the second feed line");
+    leg({LegKind::feed, 0}, out_.merge, end, true, {}, false, other_entry_);
     if (dead_head) reducer(end);
     switch (k_.engine_supply) {
       case EngineSupply::returned:
@@ -299,12 +304,13 @@ class Builder {
                    .to = injector(i + 1),
                    .law = Chain{Line{r.length / std::max(of_it - 1, 1), r.bore, 1e-5}}});
     const double turn = 60 * fitting_friction(r.bore);
-    const auto joint = [&](int end) {
-      net().add({.name = "rail", .from = out_.entry, .to = end, .law = Chain{loss(turn, r.bore)}});
+    const auto joint = [&](int from, int end) {
+      net().add({.name = "rail", .from = from, .to = end, .law = Chain{loss(turn, r.bore)}});
     };
-    joint(injector(0));
-    if (r.entry == RailEntry::both_ends && n > 1) joint(injector(n - 1));
-    if (r.rails == Rails::side_by_side) joint(injector(second));
+    joint(out_.entry, injector(0));
+    if (r.entry == RailEntry::both_ends && n > 1) joint(out_.entry, injector(n - 1));
+    if (r.rails == Rails::side_by_side)
+      joint(other_entry_ >= 0 ? other_entry_ : out_.entry, injector(second));
     const auto crossover = [&](int from, int to, double part) {
       Chain chain{Line{part * r.crossover_length, r.crossover_bore, 1e-5}};
       chain.push_back(loss(part * 2 * 60 * fitting_friction(r.crossover_bore), r.crossover_bore));
@@ -370,7 +376,7 @@ class Builder {
   const BuildOptions& options_;
   const Circuit& k_;
   Built out_;
-  int tank_ = -1, tee_ = -1;
+  int tank_ = -1, tee_ = -1, other_entry_ = -1;
 };
 
 }  // namespace

@@ -83,6 +83,9 @@ struct LegPlace {
   std::string title(const Circuit& circuit) const;  ///< "lift left", "feed line"
 };
 
+/// Whether each of two rails side by side has a feed line of its own: the feed leg ends in ways side by side,
+/// way 1 to the first rail, the others to the second.
+bool two_feeds(const Circuit& circuit);
 /// The parts of a leg; nothing for the rail.
 const Leg* leg_at(const Circuit& circuit, const LegPlace& place);
 Leg* leg_at(Circuit& circuit, const LegPlace& place);

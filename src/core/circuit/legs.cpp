@@ -218,6 +218,10 @@ class FaultFinder {
       const bool needed = c_.rail.rails == Rails::in_series || c_.rail.entry != RailEntry::dead_end;
       if (needed && !(c_.rail.crossover_bore > 0))
         fail(c_.rail.crossover_bore, "a bore above 0: the fuel goes through the crossover", "0");
+      if (two_feeds(c_) && c_.regulator.kind == RegulatorKind::dead_head)
+        fail(c_.regulator.kind,
+             "\"bypass\" behind two feed lines: one that stops dead stands at the end of one",
+             "\"dead head\"");
       if (c_.rail.rails == Rails::side_by_side && c_.rail.entry == RailEntry::both_ends)
         fail(c_.rail.entry, "\"through\" or \"dead end\" of two rails side by side", "\"both ends\"");
     }
@@ -266,6 +270,13 @@ std::string LegPlace::title(const Circuit& c) const {
       return "transfer";
   }
   return {};
+}
+
+bool two_feeds(const Circuit& c) {
+  if (c.rail.rails != Rails::side_by_side || c.feed.empty() || c.feed.back().way == 0) return false;
+  bool first = false, other = false;
+  for (size_t i = c.feed.size(); i-- > 0 && c.feed[i].way > 0;) (c.feed[i].way == 1 ? first : other) = true;
+  return first && other;
 }
 
 int joints_outside(const Leg& leg) {

@@ -259,7 +259,8 @@ constexpr const char* name_of(RailEntry value) {
 
 /// One rail, or two with half of the injectors each. `in_series`: the crossover leads from the end of the
 /// first to the start of the second. `side_by_side`: both are fed at their start and the crossover joins
-/// their ends, the regulator in its middle unless they are dead ends.
+/// their ends, the regulator in its middle unless they are dead ends; a feed leg that ends in ways side by
+/// side leads each to its own.
 enum class Rails { one, in_series, side_by_side };
 constexpr const char* name_of(Rails value) {
   switch (value) {

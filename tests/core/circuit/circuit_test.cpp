@@ -510,6 +510,35 @@ TEST(Circuit, TwoRailsSideBySideAreAlikeAndASeriesIsOneLongRail) {
   EXPECT_LT(std::abs(beside - series.rail_difference), 0.1e5);
 }
 
+// Each rail by its own line: equal lines feed alike, a longer second one starves its rail unless a crossover
+// helps.
+TEST(Circuit, TwoFeedsEachToItsRail) {
+  Case c = test::plain_case();
+  c.at.demand = 200 * litre_per_hour;
+  Rail& r = c.circuit.rail;
+  r.injectors = 8, r.rails = Rails::side_by_side, r.crossover_bore = 8e-3, r.crossover_length = 0.3;
+  Part one = test::line(6, 1.0), other = one;
+  one.way = 1, other.way = 2;
+  c.circuit.feed = {test::line(8, 0.5), one, other};
+  ASSERT_TRUE(two_feeds(c.circuit));
+  const State alike = run(c);
+  ASSERT_TRUE(alike.solution.converged);
+  EXPECT_NEAR(alike.injectors[0].pressure, alike.injectors[4].pressure, 1.0);
+  r.entry = RailEntry::dead_end, r.crossover_bore = 0;
+  c.circuit.feed[2] = test::line(4, 3.0);
+  c.circuit.feed[2].way = 2;
+  const State apart = run(c);
+  EXPECT_GT(apart.injectors[0].pressure, apart.injectors[4].pressure + 5e3)
+      << "half of the demand through a -4";
+  r.crossover_bore = 8e-3, r.crossover_length = 0.3;
+  const State joined = run(c);
+  EXPECT_LT(joined.injectors[0].pressure - joined.injectors[4].pressure,
+            0.5 * (apart.injectors[0].pressure - apart.injectors[4].pressure));
+  EXPECT_NEAR(joined.delivered, apart.delivered, 0.05 * apart.delivered);
+  c.circuit.regulator.kind = RegulatorKind::dead_head;
+  EXPECT_THROW(run(c), InputError);
+}
+
 TEST(Circuit, ADeadHeadRegulatorPassesWhatIsBurntAndThePumpEndsAtItsRelief) {
   Case c = test::plain_case();
   c.circuit.regulator.kind = RegulatorKind::dead_head;

@@ -139,6 +139,22 @@ TEST(Heat, ClosedTankByHand) {
   EXPECT_NEAR(h.tank.back() - 293.15, (lap.mean_electric + 100) * 1000 / (rho_c * 30e-3), 0.02);
 }
 
+// Without a return what the engine bay gives is burnt with the fuel: it warms the rail, not the tank.
+TEST(Heat, BayHeatOfALineWithoutReturnLeavesWithWhatIsBurnt) {
+  Case c = test::plain_case();
+  c.circuit.engine_supply = EngineSupply::returnless;
+  c.circuit.heat.engine_bay = 0;
+  const LoadRun lap = run_along(c, to_and_fro());
+  const HeatOptions how{.duration = 1200, .start_volume = 60e-3};
+  const HeatRun cool = run_heat(c, lap, how);
+  c.circuit.heat.engine_bay = 400;
+  const HeatRun warm = run_heat(c, lap, how);
+  EXPECT_NEAR(warm.tank.back(), cool.tank.back(), 1e-9);
+  const double rho_c = fluid::density(c.fuel, 293.15) * 2100;
+  EXPECT_NEAR(warm.rail.back() - cool.rail.back(), 400 / (rho_c * lap.mean_demand), 0.3);
+  EXPECT_NEAR(warm.heat_in, warm.heat_lost + warm.heat_burnt + warm.heat_kept, 1e-3 * warm.heat_in);
+}
+
 TEST(Heat, StepDoesNotMatter) {
   const Case c = staged_case();
   const LoadRun lap = run_along(c, to_and_fro());
