@@ -1,5 +1,7 @@
 #include "core/circuit/charging.h"
 
+#include "core/circuit/build.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -34,6 +36,24 @@ Bus bus_at(const Circuit& k, const Catalogue& catalogue, double rotation, double
       std::lerp(k.charging.flat_voltage, k.charging.full_voltage, std::clamp(charge, 0.0, 1.0));
   out.voltage = surplus >= 0 ? k.supply : std::clamp(rest + k.charging.resistance * surplus, 0.0, k.supply);
   return out;
+}
+
+bool has_own_voltage(const Circuit& circuit, bool rotation_known) {
+  return has_battery(circuit) && (circuit.charging.alternator.empty() || rotation_known);
+}
+
+double own_voltage(const Case& given) {
+  Case c = given;
+  c.at.supply = given.circuit.supply;
+  if (!c.at.spring) c.at.spring = regulator_spring(given);
+  // A pump's current hardly hangs on a tenth of a volt: twice is enough.
+  for (int k = 0; k < 2; ++k) {
+    double pumps = 0;
+    for (const PumpState& p : run(c).pumps) pumps += p.battery;
+    c.at.supply =
+        bus_at(c.circuit, *c.catalogue, c.at.rotation, other_loads(c.circuit) + pumps, c.at.charge).voltage;
+  }
+  return *c.at.supply;
 }
 
 ChargeBalance charge_balance(const Case& c, const LoadRun& lap) {

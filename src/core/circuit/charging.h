@@ -31,6 +31,12 @@ Bus bus_at(const Circuit& circuit, const Catalogue& catalogue, double rotation, 
 /// A of all loads but the pumps.
 double other_loads(const Circuit& circuit);
 
+/// Whether the voltage follows from battery, loads and speed at the case's moment: there is a battery, and
+/// the speed of an alternator is known.
+bool has_own_voltage(const Circuit& circuit, bool rotation_known);
+/// V at the case's rotation and charge, with the pumps at what they take then.
+double own_voltage(const Case& c);
+
 /// Of one lap, by its points: A of loads and output on the mean, and A that leave the battery's charge.
 struct ChargeBalance {
   double load = 0.0, output = 0.0, drain = 0.0;

@@ -15,7 +15,7 @@
 namespace uadze::circuit {
 namespace {
 
-std::string label_of(const Part& p) {
+std::string plain_label(const Part& p) {
   if (!p.name.empty()) return p.name;
   switch (p.kind) {
     case PartKind::line:
@@ -27,6 +27,11 @@ std::string label_of(const Part& p) {
     default:
       return p.type;
   }
+}
+
+/// Of parts side by side with the number of their way.
+std::string label_of(const Part& p) {
+  return p.way > 0 ? fmt::format("{}, way {}", plain_label(p), p.way) : plain_label(p);
 }
 
 class Reader {

@@ -327,7 +327,8 @@ std::vector<Finding> find_cautions(const Case& c) {
 Phrase verdict_of(const State& s) {
   for (const Finding& f : s.findings)
     if (f.severity == Severity::error) return f.text;
-  if (!s.findings.empty()) return s.findings.front().text;
+  for (const Finding& f : s.findings)
+    if (f.severity != Severity::note) return f.text;
   return {"The circuit carries this: {} across the injectors, the regulator sends {} back.",
           {{s.rail_difference, Quantity::pressure}, {s.regulator.flow, Quantity::flow}}};
 }

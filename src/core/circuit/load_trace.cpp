@@ -35,7 +35,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
   if (n == 0) return out;
   Case c = given;
   c.at.spring = regulator_spring(given);
-  const bool own_voltage = !given.at.supply && has_battery(given.circuit);
+  const bool by_battery = !given.at.supply && has_own_voltage(given.circuit, !trace.rotation.empty());
   const auto& mains = c.circuit.mains;
   Stages s{std::vector<char>(mains.size(), 0), std::vector<char>(mains.size(), 0),
            std::vector<double>(mains.size(), 1e9)};
@@ -82,7 +82,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
           .voltage;
     };
     // The pumps take what they took a moment ago; the first moment is run twice.
-    if (own_voltage) c.at.supply = bus(any ? pumps(last) : pumps(run(c)));
+    if (by_battery) c.at.supply = bus(any ? pumps(last) : pumps(run(c)));
     Met met = run_met(c, any ? &last : nullptr);
     last = std::move(met.state);
     any = true;

@@ -91,7 +91,7 @@ Met run_met(const Case& given, const State* start) {
   if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(asked)) return {std::move(asked), {}};
   Case c = given;
   c.at.mains_on = mains_running(given);
-  c.at.spring = regulator_spring(given);
+  if (!c.at.spring) c.at.spring = regulator_spring(given);
   State last;
   const State* from = nullptr;
   // m3/s that the injectors could pass more than is asked of them.

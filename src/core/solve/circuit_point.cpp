@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "core/circuit/load_trace.h"
+#include "core/circuit/charging.h"
 #include "core/solve/run.h"
 
 #include <algorithm>
@@ -112,6 +112,7 @@ CircuitPoint circuit_point_case(const project::Project& project, const Case& wan
   const double level = held_level(o.level.value_or(volume / 2), assembly->tank);
   const std::vector<double> settled = place_level(out.at, *setup, assembly->tank, level);
   draw_gas(out, *setup, o.wet ? *o.wet : settled);
+  if (o.own_voltage && !o.supply) at.supply = circuit::own_voltage(out.at);
   for (circuit::WhatIf what : o.what_ifs)
     if (!apply(what, out.at)) out.without_effect.push_back(what);
   return out;

@@ -37,6 +37,7 @@ struct PointOptions {
   std::optional<double> power, demand;  ///< W or m3/s; nothing: full load
   std::optional<double> manifold, supply, temperature, altitude, throttle, rotation, filter_load;  ///< SI
   std::optional<double> level;       ///< m3 in the tank, at most what it holds; nothing: half full
+  bool own_voltage = false;          ///< the supply follows from battery and loads at the rotation
   std::optional<Vec3> acceleration;  ///< m/s2, of the vehicle
   std::vector<circuit::WhatIf> what_ifs;
   std::optional<std::vector<double>> wet = {};  ///< share of fuel at each pickup; nothing: as it lies settled

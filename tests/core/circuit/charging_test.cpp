@@ -78,5 +78,19 @@ TEST(Charging, ABalanceThatFailsIsAFindingOfTheLapByAllLoadsAndSpeed) {
   EXPECT_TRUE(said(car("", 30), 100).empty()) << "a car without one is built to live from its battery";
 }
 
+// The point at the lap's cursor and the lap itself agree on the voltage.
+TEST(Charging, APointHasTheVoltageThatTheLapHasThere) {
+  Case c = car("alternator, 40 A class", 35);
+  const LoadRun lap = run_along(c, steady(100), 100, nullptr, false);
+  c.at.demand = 140 * litre_per_hour, c.at.rotation = 100, c.at.throttle = 1.0;
+  c.at.manifold = manifold_at(c.circuit, 1.0);
+  EXPECT_NEAR(own_voltage(c), lap.points.back().supply, 0.01);
+  EXPECT_LT(own_voltage(c), 13);
+  EXPECT_FALSE(has_own_voltage(c.circuit, false)) << "how fast it turns is not known";
+  LoadTrace without = steady(100);
+  without.rotation.clear();
+  EXPECT_EQ(run_along(c, without, 100, nullptr, false).points[3].supply, c.circuit.supply);
+}
+
 }  // namespace
 }  // namespace uadze::circuit

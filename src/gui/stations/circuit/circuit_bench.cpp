@@ -37,6 +37,16 @@ void CircuitBench::adopt_setup() {
   if (compared_ >= static_cast<int>(workspace_.project().setups.size())) compared_ = -1;
 }
 
+bool CircuitBench::supply_by_hand() const {
+  const auto* s = workspace_.setup();
+  return s && s->circuit && supply_ != s->circuit->supply;
+}
+
+double CircuitBench::supply() const {
+  return follow_ && !supply_by_hand() && now_.own && now_.own->at.at.supply ? *now_.own->at.at.supply
+                                                                            : supply_;
+}
+
 void CircuitBench::reset() {
   setup_name_.clear();
   what_ifs_.clear();
@@ -118,6 +128,7 @@ CircuitBench::Point CircuitBench::point_of(const Inputs& in, Point before, const
     o.demand = out.trace.demand[i];
     o.throttle = out.trace.throttle[i];
     if (!out.trace.rotation.empty()) o.rotation = out.trace.rotation[i];
+    o.own_voltage = !in.supply && has_own_voltage(*of.circuit, !out.trace.rotation.empty());
     o.manifold = circuit::manifold_at(*of.circuit, *o.throttle);
     // At the cursor the pickups are as the moving fuel has them.
     if (!in.wet.empty()) o.wet = in.wet;
@@ -175,7 +186,7 @@ void CircuitBench::compute() {
             .power = power_,
             .manifold = manifold_,
             .manifold_follows = manifold_follows_,
-            .supply = supply_,
+            .supply = supply_by_hand() ? std::optional(supply_) : std::nullopt,
             .temperature = temperature_,
             .level = workspace_.runs.level(),
             .what_ifs = {what_ifs_.begin(), what_ifs_.end()},
@@ -206,7 +217,9 @@ void CircuitBench::want_session() {
   if (session_ || session_run_.running() || !now_.own || now_.trace.time.empty()) return;
   const auto* setup = workspace_.setup();
   const auto* session = workspace_.selection.session();
-  const circuit::Case c = now_.without_cursor;
+  circuit::Case c = now_.without_cursor;
+  // Along the lap the voltage is the car's own, unless it was set by hand or by a what-if.
+  if (!supply_by_hand() && !what_ifs_.contains(circuit::WhatIf::low_voltage)) c.at.supply.reset();
   CircuitSession out;
   out.trace = now_.trace;
   const double lap_time = out.trace.time.back() - out.trace.time.front();

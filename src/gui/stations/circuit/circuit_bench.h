@@ -38,7 +38,8 @@ class CircuitBench : public QObject {
   double manifold() const { return manifold_; }  ///< Pa, absolute
   /// Whether it goes with the power; until it is moved by hand.
   bool manifold_follows() const { return manifold_follows_; }
-  double supply() const { return supply_; }
+  /// V: by hand, the car's own at the cursor, or the setup's.
+  double supply() const;
   double temperature() const { return temperature_; }
   double most_power() const;
   void set_power(double value);
@@ -94,7 +95,8 @@ class CircuitBench : public QObject {
     bool follow = true;
     double power = 0.0, manifold = 0.0;
     bool manifold_follows = true;
-    double supply = 0.0, temperature = 0.0, level = 0.0;
+    std::optional<double> supply;  ///< by hand; nothing: the car's own
+    double temperature = 0.0, level = 0.0;
     std::vector<circuit::WhatIf> what_ifs;
     size_t cursor = 0;
     std::vector<double> wet;  ///< of each pickup at the cursor
@@ -105,6 +107,7 @@ class CircuitBench : public QObject {
 
   void set(double& member, double value);
   void adopt_setup();
+  bool supply_by_hand() const;
   void drop_session();
   void compute();
 

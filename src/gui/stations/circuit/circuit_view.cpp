@@ -105,7 +105,9 @@ void draw_glyph(QPainter& p, const Part& part, const QPointF& c, const Theme& t,
 
 }  // namespace
 
-QString short_label(const Part& part) {
+namespace {
+
+QString plain_label(const Part& part) {
   if (!part.name.empty()) return QString::fromStdString(part.name);
   switch (part.kind) {
     case PartKind::line:
@@ -121,6 +123,13 @@ QString short_label(const Part& part) {
       // "main pump, 190 l/h class" as "main pump"
       return QString::fromStdString(part.type).section(',', 0, 0);
   }
+}
+
+}  // namespace
+
+QString short_label(const Part& part) {
+  const QString plain = plain_label(part);
+  return part.way > 0 ? QString("%1: %2").arg(QString("①②③").at(part.way - 1)).arg(plain) : plain;
 }
 
 CircuitView::CircuitView(Workspace& workspace, CircuitBench& bench, QWidget* parent)
