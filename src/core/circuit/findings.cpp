@@ -43,7 +43,9 @@ class Finder {
     const RegulatorState& r = s_.regulator;
     const Circuit& k = c_.circuit;
     const bool injected = !s_.injectors.empty();
-    if (injected && r.mode == RegulatorMode::starved) {
+    // Where nothing is asked for, what took the fuel away is said at its own place.
+    const bool nothing = s_.rail_difference <= 0 && c_.at.demand <= 0;
+    if (injected && r.mode == RegulatorMode::starved && !nothing) {
       if (s_.rail_difference <= 0)
         say(Severity::error, {LegKind::rail, 0}, -1,
             {"The circuit can not bring {} to the rail at any pressure.", {{c_.at.demand, Quantity::flow}}});
