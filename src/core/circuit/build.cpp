@@ -419,6 +419,25 @@ std::vector<char> mains_running(const Case& c) {
   return on;
 }
 
+double rated_flow(const Part& part, const Catalogue& catalogue) {
+  const auto of = [&](const auto& list) {
+    const auto* type = find(list, part.type);
+    return type ? (part.doubled ? 2 : 1) * type->flow : 0.0;
+  };
+  switch (part.kind) {
+    case PartKind::filter:
+      return of(catalogue.filters);
+    case PartKind::check_valve:
+      return of(catalogue.check_valves);
+    case PartKind::sensor:
+      return of(catalogue.sensors);
+    case PartKind::diffuser:
+      return of(catalogue.diffusers);
+    default:
+      return 0.0;
+  }
+}
+
 double PumpSpeed::share(double demand) const {
   if (control == SpeedControl::none || points.empty()) return 1.0;
   const auto above = std::ranges::find_if(points, [&](const Point& p) { return p.demand > demand; });

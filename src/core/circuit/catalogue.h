@@ -56,6 +56,7 @@ struct Entry {
 struct PumpType : Entry {
   PumpCurves curves;
   PumpRole role = PumpRole::any;
+  double turns = 1.0;  ///< of an engine-driven one: its shaft's usual speed over the crankshaft's
   bool built_in_check = true;
   bool alcohol = true;  ///< stands high-ethanol blends
 };

@@ -73,6 +73,18 @@ ChargeBalance charge_balance(const Case& c, const LoadRun& lap) {
   return out;
 }
 
+bool may_discharge(const Case& full, const std::vector<double>& time, const std::vector<double>& rotation) {
+  if (!has_own_voltage(full.circuit, !rotation.empty())) return false;
+  double load = other_loads(full.circuit), kept = 0;
+  for (const PumpState& p : run(full).pumps) load += p.battery;
+  for (size_t i = 1; i < time.size(); ++i) {
+    const double turns = rotation.empty() ? 0.0 : rotation[i];
+    const double surplus = output_of(full.circuit, *full.catalogue, turns) - load;
+    kept += (time[i] - time[i - 1]) * (surplus > 0 ? charge_efficiency * surplus : surplus);
+  }
+  return kept < 0;
+}
+
 ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& first, double duration,
                      Progress* progress) {
   ChargeRun out;
@@ -83,12 +95,13 @@ ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& first
   out.mean_load = balance.load;
   out.mean_output = balance.output;
   const double others = other_loads(c.circuit);
-  const double lap_time = std::max(first.points.back().time - first.points.front().time, 1e-3);
+  // The run may be thinned: its last moment stands until the lap's end.
+  const double lap_time = std::max(trace.time.back() - trace.time.front(), 1e-3);
   const auto share = [&](double charge) { return k.battery > 0 ? charge / k.battery : 0.0; };
   double charge = k.battery, now = 0, run_at = share(charge);
   out.least = charge;
   out.last = first;
-  while (now < duration) {
+  while (now < duration * (1 - 1e-9)) {
     if (progress) progress->check();
     if (has_battery(c.circuit) &&
         std::abs(share(charge) - run_at) * std::abs(k.full_voltage - k.flat_voltage) > voltage_step) {
@@ -102,13 +115,14 @@ ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& first
     out.charge.push_back(charge);
     out.voltage.push_back(least);
     out.least_voltage = std::min(out.least_voltage, least);
-    for (size_t i = 1; i < out.last.points.size(); ++i) {
+    for (size_t i = 0; i < out.last.points.size(); ++i) {
       const LoadPoint& p = out.last.points[i];
-      const double step = p.time - out.last.points[i - 1].time;
+      const double until = i + 1 < out.last.points.size() ? out.last.points[i + 1].time : trace.time.back();
+      const double step = until - p.time;
       const Bus bus = bus_at(c.circuit, *c.catalogue, p.rotation, others + p.current, share(charge));
       charge = std::min(charge + bus.charging * step, k.battery);
       if (charge <= 0 && !std::isfinite(out.empty_after))
-        out.empty_after = now + p.time - out.last.points.front().time;
+        out.empty_after = now + until - trace.time.front();
       charge = std::max(charge, 0.0);
       out.least = std::min(out.least, charge);
     }

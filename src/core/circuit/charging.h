@@ -43,6 +43,10 @@ struct ChargeBalance {
 };
 ChargeBalance charge_balance(const Case& c, const LoadRun& lap);
 
+/// Whether the battery would lose over laps at these speeds (1/s) with all at what it takes at the case's
+/// point: at full load, more than along any lap.
+bool may_discharge(const Case& full, const std::vector<double>& time, const std::vector<double>& rotation);
+
 struct ChargeRun {
   std::vector<double> time, charge;           ///< s, C left in the battery
   std::vector<double> voltage;                ///< V, the least of the lap that begins then

@@ -85,6 +85,8 @@ class Reader {
         here += piece.head - s.loss;
       }
       s.outlet = here;
+      s.rated = rated_flow(leg[static_cast<size_t>(piece.part)], *c_.catalogue);
+      s.measured = s.rated <= 0 || std::abs(s.flow) <= 1.1 * s.rated;
       s.bore = piece.bore;
       if (s.bore > 0) {
         s.velocity = velocity(s.flow, s.bore);

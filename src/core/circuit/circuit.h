@@ -103,6 +103,8 @@ struct PartState {
   double inlet = 0.0, outlet = 0.0;                   ///< Pa
   double loss = 0.0;                                  ///< Pa, friction only; negative for a pump
   double bore = 0.0, velocity = 0.0, reynolds = 0.0;  ///< 0 where there is no one bore
+  double rated = 0.0;    ///< m3/s up to which its figures are known; 0: no such part
+  bool measured = true;  ///< not more than a tenth over that flows; else its loss is prolonged
 };
 
 struct PumpState {
@@ -219,6 +221,10 @@ double ambient_pressure(double altitude);
 
 /// K of one fitting in its bore. `bore_after` counts for reducers.
 double fitting_loss(FittingForm form, double bore, double bore_after);
+
+/// m3/s for which a filter's, sensor's, valve's or diffuser's figures stand, both of two side by side; 0 for
+/// other parts.
+double rated_flow(const Part& part, const Catalogue& catalogue);
 
 /// The bore of a part, m: its own, or by hose and dash; fittings take that of the line beside them. 0:
 /// unknown.

@@ -24,6 +24,11 @@ class Finder {
     engine();
     for (const PumpState& p : s_.pumps) pump(p);
     for (size_t i = 0; i < s_.wires.size(); ++i) wire(s_.wires[i], s_.pumps[i]);
+    for (const PartState& p : s_.parts)
+      if (!p.measured)
+        say(Severity::note, p.leg, p.part,
+            {p.label + " passes {}; its figures end at {}: prolonged, not known.",
+             {{p.flow, Quantity::flow}, {p.rated, Quantity::flow}}});
     surge();
     tank();
     std::stable_sort(out_.begin(), out_.end(),

@@ -198,6 +198,10 @@ class Seeker {
          {now.output, Quantity::current},
          {now.drain, Quantity::current},
          {k.charging.battery / now.drain, Quantity::duration}}};
+    if (c_.at.charge < 1) {
+      f.text.text += " This lap is the session's last: {} of its charge are left.";
+      f.text.values.emplace_back(c_.at.charge, Quantity::fraction);
+    }
     out_.push_back(std::move(f));
   }
 

@@ -60,6 +60,8 @@ void describe(V& v, PumpEntry& p) {
   v.choice({"role", "Made for", "What it is offered for"}, p.type.role);
   v.flag({"driven_by", "Driven by", "Of an engine-driven pump the curves are by its shaft's speed"},
          p.type.curves.engine_driven, "electricity", "engine");
+  v.number({"turns", "Turns", "Of an engine-driven pump: its shaft's usual speed over the crankshaft's"},
+           p.type.turns, in_file::plain, {0.01, 20});
   v.list_by(
       {"curves", "Curves", "Or bench_file, or point"}, p.type.curves.curves,
       [&](auto& w, circuit::PumpCurve& c) {

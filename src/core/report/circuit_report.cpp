@@ -139,7 +139,8 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                             {"outlet_kpa", kpa(p.outlet)},
                             {"bore_mm", p.bore * 1e3},
                             {"velocity_m_s", p.velocity},
-                            {"reynolds", p.reynolds}});
+                            {"reynolds", p.reynolds},
+                            {"measured", p.measured}});
   out["pumps"] = Json::array();
   for (size_t i = 0; i < s.pumps.size(); ++i) {
     const auto& p = s.pumps[i];

@@ -12,6 +12,8 @@ Json pump_json(const sizing::PumpChoice& p) {
           {"count", p.count},
           {"staged_beside", p.second.empty() ? Json() : Json(p.second)},
           {"supply_at_a_third", p.slow},
+          {"held_back_by", name_of(p.control)},
+          {"turns_of_the_crankshaft", p.turns > 0 ? Json(p.turns) : Json()},
           {"flow_l_h", p.flow * 3.6e6},
           {"needed_l_h", p.need * 3.6e6},
           {"meets", p.meets},

@@ -22,6 +22,10 @@ int laps_of(const Session& s, double lap_time) {
   return std::max(1, static_cast<int>(std::ceil(flying / lap_time - 1e-9)));
 }
 
+double driving_time(const Session& s, double lap_time) {
+  return (laps_of(s, lap_time) + s.neutral_laps * (s.neutral_time - 1)) * lap_time;
+}
+
 StintPlace first_stint(const Session& s) { return {true, s.refuel_stops == 0}; }
 
 double laps_worth(const Session& s, int stint_laps, const StintPlace& place) {

@@ -59,6 +59,8 @@ int dip_decimals(const UnitSystem& units);
 /// Laps of a session at a lap time (s): as entered, or those begun before the time is up, neutralised laps
 /// taking longer and stops their time.
 int laps_of(const Session& session, double lap_time);
+/// s that its laps are driven, stops left out.
+double driving_time(const Session& session, double lap_time);
 
 /// Which of a session's stints: the first has the formation laps, the last the cool-down laps; each stop has
 /// its in laps before it and its out laps after it. The first stint begins with out laps and the last ends

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <optional>
 
 #include "core/base/root.h"
@@ -15,9 +16,22 @@ using circuit::Case;
 using circuit::LegKind;
 using circuit::PumpType;
 
-void fit(circuit::Leg& leg, const std::string& type) {
+void fit(circuit::Leg& leg, const std::string& type, double turns = 1.0) {
   for (circuit::Part& p : leg)
-    if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear(), p.check_valve = true, p.speed = {};
+    if (p.kind == circuit::PartKind::pump)
+      p.type = type, p.name.clear(), p.check_valve = true, p.speed = {}, p.turns = turns;
+}
+
+void control(Case& c, const circuit::PumpSpeed& speed) {
+  for (circuit::MainLeg& main : c.circuit.mains)
+    for (circuit::Part& p : main.parts)
+      if (p.kind == circuit::PartKind::pump) p.speed = speed;
+}
+
+circuit::PumpSpeed speed_of(const PumpChoice& choice, double full) {
+  if (choice.control == circuit::SpeedControl::stepped)
+    return {choice.control, {{0.0, choice.slow}, {slow_until * full, 1.0}}};
+  return {choice.control, {{full / 3, choice.slow}, {full, 1.0}}};
 }
 
 Case harder(Case c, const PumpSizeOptions& o) {
@@ -35,7 +49,7 @@ void load(const Case& at_full, double demand, LegKind kind, PumpChoice& out) {
     if (p.leg.kind == kind) out.current += p.current;
   c.at.demand = demand / 3;
   for (const auto& p : circuit::run(c).pumps)
-    if (p.leg.kind == kind) out.electric += p.power;
+    if (p.leg.kind == kind) out.electric += p.engine_driven ? p.hydraulic : p.power;
 }
 
 bool has_pump(const circuit::Leg& leg) {
@@ -53,15 +67,14 @@ void sort_choices(std::vector<PumpChoice>& list) {
   std::stable_sort(list.begin(), list.end(), [](const PumpChoice& a, const PumpChoice& b) {
     if (a.meets != b.meets) return a.meets;
     if (!a.meets) return a.flow > b.flow;
+    if ((a.turns > 0) != (b.turns > 0)) return b.turns > 0;
     return a.current < b.current;
   });
 }
 
 }  // namespace
 
-bool offered_for_main(const PumpType& type) {
-  return !type.curves.engine_driven && type.role != circuit::PumpRole::lift;
-}
+bool offered_for_main(const PumpType& type) { return type.role != circuit::PumpRole::lift; }
 
 bool offered_for_lift(const PumpType& type) {
   return !type.curves.engine_driven && type.role != circuit::PumpRole::main;
@@ -93,24 +106,26 @@ std::string PumpChoice::name() const {
     const bool same = kind != std::string::npos && second.compare(0, kind + 2, type, 0, kind + 2) == 0;
     out += " + " + (same ? second.substr(kind + 2) : second) + ", staged";
   }
-  if (slow < 1) out += fmt::format(", pulsed to {:.0f} % at ⅓", slow * 100);
+  if (control == circuit::SpeedControl::modulated)
+    out += fmt::format(", pulsed to {:.0f} % at ⅓", slow * 100);
+  if (control == circuit::SpeedControl::stepped)
+    out += fmt::format(", two speeds, {:.0f} % at ⅓", slow * 100);
+  if (turns > 0) out += fmt::format(", at {:.3g}", turns);
   return out;
 }
 
 Case with_main_pumps(Case c, const PumpChoice& choice) {
   const double full = c.at.demand;
   c = with_main_pumps(std::move(c), choice.type, choice.count);
+  if (choice.turns > 0)
+    for (circuit::MainLeg& main : c.circuit.mains) fit(main.parts, choice.type, choice.turns);
   if (!choice.second.empty() && !c.circuit.mains.empty()) {
     circuit::MainLeg other = c.circuit.mains.front();
     fit(other.parts, choice.second);
     other.name = "staged";
     c.circuit.mains.push_back(std::move(other));
   }
-  if (choice.slow < 1)
-    for (circuit::MainLeg& main : c.circuit.mains)
-      for (circuit::Part& p : main.parts)
-        if (p.kind == circuit::PartKind::pump)
-          p.speed = {circuit::SpeedControl::modulated, {{full / 3, choice.slow}, {full, 1.0}}};
+  if (choice.slow < 1) control(c, speed_of(choice, full));
   return c;
 }
 
@@ -123,7 +138,11 @@ class MainPumps {
       : c_(harder(given, options)), demand_(demand), options_(options) {
     c_.at.demand = demand;
     const auto& mains = given.circuit.mains;
-    for (const auto& main : mains) fitted_.push_back(fitted_type(main.parts));
+    for (const auto& main : mains) {
+      fitted_.push_back(fitted_type(main.parts));
+      for (const circuit::Part& p : main.parts)
+        if (p.kind == circuit::PartKind::pump) turns_.emplace(p.type, p.turns);
+    }
     controlled_ = std::any_of(mains.begin(), mains.end(), [](const circuit::MainLeg& m) {
       return std::any_of(m.parts.begin(), m.parts.end(), [](const circuit::Part& p) {
         return p.speed.control != circuit::SpeedControl::none;
@@ -135,7 +154,7 @@ class MainPumps {
     PumpChoice out = begin(type);
     out.count = count;
     out.mass = count * type.mass;
-    const Case other = with_main_pumps(c_, type.name, count);
+    const Case other = with_main_pumps(c_, out);
     finish(out, other);
     load(other, demand_, LegKind::main, out);
     out.fitted = !controlled_ && fitted_ == std::vector<std::string>(static_cast<size_t>(count), type.name);
@@ -161,21 +180,21 @@ class MainPumps {
     return out;
   }
 
-  /// As slow at a third as still carries it with the margin.
-  std::optional<PumpChoice> pulsed(PumpChoice out) const {
-    const double need = demand_ / 3 * (1 + options_.margin);
+  /// As slow as still carries what is asked where it is slow, with the margin.
+  std::optional<PumpChoice> slowed(PumpChoice out, circuit::SpeedControl by) const {
+    out.control = by;
+    const double most_slow = by == circuit::SpeedControl::stepped ? slow_until * demand_ : demand_ / 3;
+    const double need = most_slow * (1 + options_.margin);
     // The supply is the share here: what counts is what reaches the pump.
     const auto spare = [&](double share) {
       out.slow = share;
       Case c = with_main_pumps(c_, out);
-      c.at.demand = demand_ / 3;
-      for (circuit::MainLeg& main : c.circuit.mains)
-        for (circuit::Part& p : main.parts)
-          if (p.kind == circuit::PartKind::pump) p.speed = {circuit::SpeedControl::modulated, {{0.0, share}}};
+      c.at.demand = most_slow;
+      control(c, {by, {{0.0, share}}});
       return circuit::available_flow(c) - need;
     };
     constexpr double least = 0.4, most = 0.98;
-    if (!out.meets || spare(most) < 0) return std::nullopt;
+    if (!out.meets || out.turns > 0 || spare(most) < 0) return std::nullopt;
     const double low = spare(least), high = spare(most);
     const double share = low >= 0 ? least : root_between(spare, least, most, low, high, 1e-3).value;
     out.slow = std::ceil(share * 100) / 100;
@@ -192,11 +211,17 @@ class MainPumps {
   double demand() const { return demand_; }
 
  private:
+  double turns_of(const PumpType& type) const {
+    if (!type.curves.engine_driven) return 0.0;
+    const auto driven = turns_.find(type.name);
+    return driven != turns_.end() ? driven->second : type.turns;
+  }
   bool stands(const PumpType& type) const {
     return type.alcohol || c_.fuel.ethanol + c_.fuel.methanol < 0.25;
   }
   PumpChoice begin(const PumpType& type) const {
     return {.type = type.name,
+            .turns = turns_of(type),
             .need = demand_ * (1 + options_.margin),
             .mass = type.mass,
             .cost = type.cost,
@@ -211,6 +236,7 @@ class MainPumps {
   double demand_;
   PumpSizeOptions options_;
   std::vector<std::string> fitted_;
+  std::map<std::string, double> turns_;  // of what is fitted
   bool controlled_ = false;
 };
 
@@ -228,18 +254,24 @@ void keep_best(std::vector<PumpChoice>& list, size_t most) {
 
 std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, const PumpSizeOptions& options,
                                           Progress* progress) {
-  std::vector<PumpChoice> out, staged, pulsed;
+  std::vector<PumpChoice> out, staged, slowed;
   if (given.circuit.mains.empty() || !has_pump(given.circuit.mains.front().parts)) return out;
   const MainPumps pumps(given, demand, options);
   std::vector<std::pair<const PumpType*, double>> alone;
   for (const PumpType& type : given.catalogue->pumps) {
-    if (!offered_for_main(type)) continue;
-    for (int count = 1; count <= std::min(options.most, static_cast<int>(circuit::most_mains)); ++count) {
+    if (!offered_for_main(type) || (type.curves.engine_driven && !(given.at.rotation > 0))) continue;
+    // An engine has one place to drive a pump from.
+    const int most = type.curves.engine_driven ? 1 : static_cast<int>(circuit::most_mains);
+    for (int count = 1; count <= std::min(options.most, most); ++count) {
       if (progress) progress->check();
       out.push_back(pumps.like(type, count));
+      if (type.curves.engine_driven) continue;
       if (count == 1) alone.emplace_back(&type, out.back().flow);
-      if (auto choice = count <= 2 && options.mixed > 0 ? pumps.pulsed(out.back()) : std::nullopt)
-        pulsed.push_back(std::move(*choice));
+      if (count > 2 || options.mixed == 0) continue;
+      for (const auto by : {circuit::SpeedControl::modulated, circuit::SpeedControl::stepped}) {
+        const PumpChoice free = out.back();
+        if (auto choice = pumps.slowed(free, by)) slowed.push_back(std::move(*choice));
+      }
     }
   }
   if (options.mixed > 0)
@@ -250,9 +282,17 @@ std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, cons
         if (auto choice = pumps.staged(*first, flow, *second)) staged.push_back(std::move(*choice));
       }
   keep_best(staged, options.mixed);
-  keep_best(pulsed, options.mixed);
   out.insert(out.end(), staged.begin(), staged.end());
-  out.insert(out.end(), pulsed.begin(), pulsed.end());
+  // Of each way by itself: a resistor never beats pulses, and is what many cars have.
+  const auto two_speeds = std::stable_partition(slowed.begin(), slowed.end(), [](const PumpChoice& p) {
+    return p.control == circuit::SpeedControl::modulated;
+  });
+  std::vector<PumpChoice> stepped(two_speeds, slowed.end());
+  slowed.erase(two_speeds, slowed.end());
+  for (auto* list : {&slowed, &stepped}) {
+    keep_best(*list, options.mixed);
+    out.insert(out.end(), list->begin(), list->end());
+  }
   sort_choices(out);
   return out;
 }

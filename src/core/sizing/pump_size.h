@@ -1,7 +1,8 @@
 #pragma once
 // Which pump class, and how many: every class of the catalogue put in the place of the fitted one, at the
 // real pressure, voltage, temperature and wires. Main pumps as one to four alike, as a small one that always
-// runs and another that is staged, and with their speed brought down by pulses where little is burnt.
+// runs and another that is staged, with their speed brought down by pulses or a resistor where little is
+// burnt, and driven by the engine.
 //
 // Example:
 //   const circuit::Case c = test::plain_case();
@@ -17,13 +18,16 @@ namespace uadze::sizing {
 struct PumpChoice {
   std::string type;
   int count = 1;
-  std::string second;        ///< type of a staged pump beside; empty: none
-  double slow = 1.0;         ///< share of the supply at a third of the demand, by pulses; 1: not held back
+  std::string second;  ///< type of a staged pump beside; empty: none
+  double slow = 1.0;   ///< share of the supply at a third of the demand; 1: not held back
+  circuit::SpeedControl control = circuit::SpeedControl::none;  ///< by which it is held back
+  double turns = 0.0;        ///< driven by the engine: its shaft's speed over the crankshaft's; 0: electric
   std::string name() const;  ///< "2 x main pump, 190 l/h class"
   double flow = 0.0;         ///< m3/s that it gives where it is needed
   double need = 0.0;         ///< m3/s, margin in it
   double current = 0.0;      ///< A, all of them, at full load
-  double electric = 0.0;     ///< W, what runs of them at a third of the demand: what heats the fuel
+  double electric = 0.0;     ///< W, what runs of them at a third of the demand: what heats the fuel. Of an
+                             ///< engine-driven one what it gives to the fuel, as fast as at full load
   double mass = 0.0;         ///< kg
   circuit::CostClass cost = circuit::CostClass::middle;
   bool meets = false;
@@ -40,11 +44,16 @@ struct PumpSizeOptions {
   size_t mixed = 4;         ///< of pairs of unlike pumps, and of speed-controlled ones, the best so many
 };
 
-/// Electric pumps by their role in the catalogue; one without a role is offered for both.
+/// Of full demand, up to which two speeds hold the slow one: a third lies clear of the switch.
+inline constexpr double slow_until = 0.4;
+
+/// By their role in the catalogue; one without a role is offered for both. Lift pumps are electric.
 bool offered_for_main(const circuit::PumpType& type);
 bool offered_for_lift(const circuit::PumpType& type);
 
-/// Electric main pumps at the case's point (full load); those that meet the need first, by electrical load.
+/// Main pumps at the case's point (full load, and its rotation); those that meet the need first, by
+/// electrical load, engine-driven ones behind the electric: they want a drive, and another pump to start
+/// with.
 std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,
                                           const PumpSizeOptions& options = {}, Progress* progress = nullptr);
 

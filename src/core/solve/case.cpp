@@ -3,7 +3,9 @@
 
 #include <fmt/format.h>
 
+#include "core/circuit/charging.h"
 #include "core/project/keys.h"
+#include "core/session/plan.h"
 #include "core/solve/circuit_point.h"
 
 namespace uadze::solve {
@@ -35,6 +37,25 @@ void join_sides(starvation::FuelSystem& car, circuit::Case c, const std::vector<
         (car.transfer_from < 0 || tank.spaces[static_cast<size_t>(i)].volume() >
                                       tank.spaces[static_cast<size_t>(car.transfer_from)].volume()))
       car.transfer_from = i;
+}
+
+/// s driven in the session, where the battery's charge at its last lap hangs on it; else 0, so that sessions
+/// on the same lap share their answers.
+double time_that_counts(const project::Project& project, const Resolved& r, const KeptLap& lap,
+                        Sources& sources) {
+  if (!r.session || !r.setup->circuit || !circuit::has_battery(*r.setup->circuit)) return 0.0;
+  KeyMaker maker;
+  maker.add("discharging").add(project::key_of(*r.setup)).add(lap.key);
+  maker.add(sources.catalogues.get(project.catalogue_files)->key);
+  maker.add(r.conditions.temperature.value_or(0.0));
+  const ContentKey key = maker.key();
+  auto counts = sources.discharging.find(key);
+  if (!counts) {
+    const circuit::Case full = circuit_case(conditioned(*r.setup, r.conditions), sources.catalogue(project));
+    counts = std::make_shared<const bool>(circuit::may_discharge(full, lap.value.time, lap.value.rotation));
+    sources.discharging.keep(key, counts, sizeof(bool));
+  }
+  return *counts ? session::driving_time(*r.session, lap.value.duration()) : 0.0;
 }
 
 size_t bytes_of(const LapCase& c) {
@@ -87,6 +108,7 @@ ContentKey key_of_case(const project::Project& project, const Resolved& r, Sourc
   KeyMaker maker;
   maker.add("case").add(project::key_of(*r.setup)).add(sources.tanks.key_of(r.setup->tank));
   maker.add(project::key_of(*r.lap)).add(lap->key);
+  maker.add(time_that_counts(project, r, *lap, sources));
   if (r.setup->circuit) maker.add(sources.catalogues.get(project.catalogue_files)->key);
   maker.add(r.conditions.grip).add(r.conditions.temperature.has_value());
   maker.add(r.conditions.temperature.value_or(0.0));
@@ -114,7 +136,8 @@ LapCasePtr lap_case(const project::Project& project, const Resolved& r, Sources&
     if (setup.circuit) {
       const circuit::Case c = circuit_case(setup, catalogue);
       out->course.delivery = std::make_shared<const starvation::Delivery>(
-          starvation::circuit_delivery(c, car, lap, out->course.demand, options.points, progress));
+          starvation::circuit_delivery(c, car, lap, out->course.demand, options.points, progress,
+                                       time_that_counts(project, r, *out->lap, sources)));
       if (progress) progress->check();
       car = starvation::with_delivery(std::move(car), *out->course.delivery);
       join_sides(car, c, out->course.demand);

@@ -35,9 +35,12 @@ std::shared_ptr<const starvation::Launch> launch_of(const project::Setup& setup,
   out->lap.throttle.assign(out->lap.size(), 1.0);
   starvation::Course course{.lap = &out->lap, .corners = {}, .repeated = false};
   course.demand.assign(out->lap.size(), demand);
-  if (setup.circuit)
-    course.delivery = std::make_shared<const starvation::Delivery>(starvation::circuit_delivery(
-        circuit_case(setup, sources.catalogue(project)), *out->car, out->lap, course.demand, 200, progress));
+  if (setup.circuit) {
+    circuit::Case c = circuit_case(setup, sources.catalogue(project));
+    c.at.charge = made.course.delivery->charge;
+    course.delivery = std::make_shared<const starvation::Delivery>(
+        starvation::circuit_delivery(c, *out->car, out->lap, course.demand, 200, progress));
+  }
   out->course = completed(std::move(course), *out->car);
   return out;
 }

@@ -84,6 +84,11 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
   if (chosen.setup->circuit) {
     out->full = circuit_case(conditioned(*chosen.setup, chosen.conditions), sources.catalogue(project));
     const double demand = out->full.at.demand;
+    // As fast as the engine turns where the lap asks for most.
+    const std::vector<double>& rotation = first->lap->value.rotation;
+    if (!rotation.empty())
+      out->full.at.rotation = rotation[static_cast<size_t>(std::ranges::max_element(first->course.demand) -
+                                                           first->course.demand.begin())];
     out->mains = sizing::main_pump_choices(out->full, demand, options.pumps, progress);
     out->lifts = sizing::lift_pump_choices(out->full, lift, options.pumps, progress);
     for (const auto& p : out->mains)

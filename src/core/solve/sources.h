@@ -92,6 +92,7 @@ class Sources {
   Kept<LapCase> cases{32u << 20};
   Kept<LapResult> lap_results{96u << 20};
   Kept<SizeResult> sizes{4u << 20};
+  Kept<bool> discharging{1u << 20};  ///< of setup, lap and conditions: whether the battery may lose
 
   /// Where the names of files begin.
   const std::filesystem::path& folder() const { return folder_; }

@@ -1,5 +1,7 @@
 #include "core/starvation/delivery.h"
 
+#include "core/circuit/charging.h"
+
 #include <algorithm>
 
 namespace uadze::starvation {
@@ -25,6 +27,20 @@ double mean(const std::vector<double>& values) {
   double sum = 0;
   for (double v : values) sum += v;
   return values.empty() ? 0.0 : sum / static_cast<double>(values.size());
+}
+
+/// The case as the last of the laps driven begins: its battery as it is then.
+circuit::Case at_last_lap(circuit::Case c, const circuit::LoadTrace& trace, const circuit::LoadRun& first,
+                          double driven, Progress* progress) {
+  if (first.points.empty() || driven <= 0 || !circuit::has_battery(c.circuit) || c.at.supply) return c;
+  if (charge_balance(c, first).drain <= 0) return c;
+  // The charge hangs on means: few moments of each lap are enough.
+  constexpr size_t few = 120;
+  const circuit::LoadRun coarse = circuit::run_along(c, trace, few, progress, false);
+  const circuit::ChargeRun charge = circuit::run_charge(c, trace, coarse, driven, progress);
+  if (charge.charge.size() > 1)
+    c.at.charge = charge.charge[charge.charge.size() - 2] / c.circuit.charging.battery;
+  return c;
 }
 
 }  // namespace
@@ -53,11 +69,16 @@ circuit::LoadTrace load_trace(const lap::Lap& lap, const std::vector<double>& de
   return out;
 }
 
-Delivery circuit_delivery(const circuit::Case& c, const FuelSystem& car, const lap::Lap& lap,
-                          const std::vector<double>& demand, size_t points, Progress* progress) {
-  const circuit::LoadRun run = circuit::run_along(c, load_trace(lap, demand), points, progress, false);
+Delivery circuit_delivery(const circuit::Case& full, const FuelSystem& car, const lap::Lap& lap,
+                          const std::vector<double>& demand, size_t points, Progress* progress,
+                          double driven) {
+  const circuit::LoadTrace trace = load_trace(lap, demand);
+  circuit::LoadRun run = circuit::run_along(full, trace, points, progress, false);
+  const circuit::Case c = at_last_lap(full, trace, run, driven, progress);
+  if (c.at.charge < full.at.charge) run = circuit::run_along(c, trace, points, progress, false);
   Delivery out = constant_delivery(car, demand);
   out.by_circuit = true;
+  out.charge = c.at.charge;
   for (size_t l = 0; l < car.lift_pumps.size(); ++l)
     for (size_t k = 0; k < c.circuit.lifts.size(); ++k)
       // Without a surge tank the circuit has no lift legs that run.

@@ -26,6 +26,7 @@ struct Delivery {
   std::vector<double> duty;               ///< of the injectors for the demand; empty: unknown
   bool by_circuit = false;
   std::vector<circuit::LapFault> faults;  ///< of the circuit with every pickup covered
+  double charge = 1.0;                    ///< 0..1 of the battery's, as the lap begins
   circuit::HeatBalance heat;
   double vapour_margin = 0.0;  ///< Pa, least at a main pump's inlet; 0 without a circuit
 };
@@ -33,10 +34,11 @@ struct Delivery {
 /// Constants as entered; pressure is taken as held.
 Delivery constant_delivery(const FuelSystem& car, const std::vector<double>& demand);
 
-/// By the circuit; lift pumps that it does not have keep their entered flow.
+/// By the circuit; lift pumps that it does not have keep their entered flow. `driven`: s of laps; where the
+/// alternator does not carry the car, the lap is the last of them, at the voltage that the battery has left.
 Delivery circuit_delivery(const circuit::Case& c, const FuelSystem& car, const lap::Lap& lap,
                           const std::vector<double>& demand, size_t points = 2400,
-                          Progress* progress = nullptr);
+                          Progress* progress = nullptr, double driven = 0.0);
 
 /// The car with its constants replaced by the delivery's means: what the pickups draw when the fuel alone is
 /// asked.

@@ -587,5 +587,33 @@ TEST(Circuit, FiguresOutsideTheMeasuredCurvesAreMarked) {
   }));
 }
 
+TEST(Circuit, APartThatPassesMoreThanItsFiguresGoToIsMarkedAndTwoSideBySideTakeTwice) {
+  Case c = test::plain_case();
+  c.circuit.feed.push_back({.kind = PartKind::sensor, .type = "blend sensor"});
+  Part& sensor = c.circuit.feed.back();
+  const double rated = find(c.catalogue->sensors, "blend sensor")->flow;
+  const auto state = [&] {
+    const State s = run(c);
+    for (const PartState& p : s.parts)
+      if (p.leg.kind == LegKind::feed && p.part == static_cast<int>(c.circuit.feed.size()) - 1)
+        return std::pair(p, s.findings);
+    return std::pair(PartState{}, s.findings);
+  };
+  const auto marked = [](const std::vector<Finding>& findings) {
+    return std::any_of(findings.begin(), findings.end(), [](const Finding& f) {
+      return f.text.in().find("blend sensor passes") != std::string::npos;
+    });
+  };
+  const auto [one, findings] = state();
+  ASSERT_GT(one.flow, 1.1 * rated) << "the plain car's pump sends more round than one sensor is known for";
+  EXPECT_FALSE(one.measured);
+  EXPECT_TRUE(marked(findings));
+  sensor.doubled = true;
+  const auto [two, none] = state();
+  EXPECT_EQ(two.rated, 2 * rated);
+  EXPECT_EQ(two.measured, two.flow <= 2.2 * rated);
+  EXPECT_EQ(marked(none), !two.measured);
+}
+
 }  // namespace
 }  // namespace uadze::circuit

@@ -94,7 +94,7 @@ TEST(Charge, BatteryAloneByHand) {
     time += step;
   }
   EXPECT_NEAR(charge.mean_load, 15 + pumps / time, 1e-9);
-  EXPECT_NEAR(charge.charge.back(), 20 * 3600 - charge.mean_load * charge.time.back(), 1e-3);
+  EXPECT_NEAR(charge.charge.back(), 20 * 3600 - charge.mean_load * charge.time.back(), 0.1);
   c.circuit.charging.battery = 2 * 3600;
   const ChargeRun empty = run_charge(c, course, lap, 3600);
   EXPECT_NEAR(empty.empty_after, 2 * 3600 / empty.mean_load, 5);

@@ -166,10 +166,13 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   for (const auto& p : choices) {
     EXPECT_EQ(p.meets, p.flow >= 1.2 * demand);
     EXPECT_NEAR(p.flow, circuit::available_flow(with_main_pumps(c, p)), 1e-9) << p.name();
-    EXPECT_GT(p.current, 0);
+    EXPECT_EQ(p.current > 0, p.turns == 0) << p.name();
   }
   for (size_t k = 1; k < choices.size(); ++k) {
     if (choices[k - 1].meets && choices[k].meets) {
+      EXPECT_LE(choices[k - 1].turns > 0, choices[k].turns > 0) << "engine-driven ones stand behind";
+    }
+    if (choices[k - 1].meets && choices[k].meets && choices[k].turns == 0) {
       EXPECT_LE(choices[k - 1].current, choices[k].current);
     }
     EXPECT_FALSE(!choices[k - 1].meets && choices[k].meets) << "those that are enough come first";
@@ -178,7 +181,7 @@ TEST(PumpSize, ChoicesGiveWhatTheCircuitGivesWithThemAndMeetTheMargin) {
   const auto harder = main_pump_choices(c, demand, {.margin = 0.2, .low_supply = 1.5, .hot = 20});
   for (const auto& p : choices)
     for (const auto& h : harder)
-      if (h.name() == p.name() && p.flow > 0) {
+      if (h.name() == p.name() && p.flow > 0 && p.turns == 0) {
         EXPECT_LT(h.flow, p.flow);
       }
 }
@@ -205,16 +208,17 @@ TEST(PumpSize, IsOfferedByItsRoleWhateverItsName) {
   EXPECT_TRUE(offered(main_pump_choices(c, c.at.demand), "the blue one"));
 }
 
-// A car that asks for more than any single pump gives: one to four alike, a small with a staged one, pulses.
-TEST(PumpSize, OffersFourAlikeMixedStagesAndPulses) {
+// A car that asks for more than any single pump gives: one to four alike, a small with a staged one, pulses,
+// two speeds.
+TEST(PumpSize, OffersFourAlikeMixedStagesPulsesAndTwoSpeeds) {
   circuit::Case c = test::plain_case();
   c.circuit.back = {test::line(12, 1.0)}, c.circuit.feed = {test::line(12, 1.5)};
   const PumpSizeOptions how{.margin = 0.1, .low_supply = 0, .hot = 0};
   const double demand = c.at.demand = 420 * test::litre_per_hour;
   const auto choices = main_pump_choices(c, demand, how);
-  int alike[5] = {}, mixed = 0, pulsed = 0;
+  int alike[5] = {}, mixed = 0, held_back[3] = {};
   for (const PumpChoice& p : choices) {
-    if (p.second.empty() && p.slow >= 1) ++alike[p.count];
+    if (p.second.empty() && p.slow >= 1 && p.turns == 0) ++alike[p.count];
     const circuit::Case with = with_main_pumps(c, p);
     circuit::Case third = with;
     third.at.demand = demand / 3;
@@ -225,10 +229,17 @@ TEST(PumpSize, OffersFourAlikeMixedStagesAndPulses) {
       EXPECT_GE(circuit::available_flow(with_main_pumps(third, p.type, 1)), 1.1 * demand / 3) << p.name();
     }
     if (p.slow < 1) {
-      ++pulsed;
+      ++held_back[static_cast<int>(p.control)];
       EXPECT_TRUE(p.meets) << p.name();
       EXPECT_EQ(circuit::run(with).pumps.back().share, 1.0) << "free at full demand";
       EXPECT_NEAR(circuit::run(third).pumps.back().share, p.slow, 1e-9);
+      if (p.control == circuit::SpeedControl::stepped) {
+        circuit::Case fast = with;
+        fast.at.demand = 0.401 * demand;
+        EXPECT_EQ(circuit::run(fast).pumps.back().share, 1.0) << "the second speed from two fifths on";
+        fast.at.demand = 0.399 * demand;
+        EXPECT_EQ(circuit::run(fast).regulator.mode, circuit::RegulatorMode::regulating) << p.name();
+      }
       // As slow as still carries a third of the demand with the margin.
       EXPECT_EQ(circuit::run(third).regulator.mode, circuit::RegulatorMode::regulating) << p.name();
       for (const PumpChoice& free : choices)
@@ -239,7 +250,34 @@ TEST(PumpSize, OffersFourAlikeMixedStagesAndPulses) {
   }
   for (int count = 1; count <= 4; ++count) EXPECT_EQ(alike[count], alike[1]) << count;
   EXPECT_GT(mixed, 0);
-  EXPECT_GT(pulsed, 0);
+  EXPECT_GT(held_back[static_cast<int>(circuit::SpeedControl::modulated)], 0);
+  EXPECT_GT(held_back[static_cast<int>(circuit::SpeedControl::stepped)], 0);
+}
+
+// A gear pump by hand: 600 L/h at 4000 turns less 9 L/h for each bar, straight in the speed.
+TEST(PumpSize, AnEngineDrivenPumpGivesByItsTurnsAndHeatsByWhatItLifts) {
+  circuit::Case c = test::plain_case();
+  const auto at = [&](double rotation) {
+    c.at.rotation = rotation;
+    for (const PumpChoice& p : main_pump_choices(c, c.at.demand, {.low_supply = 0, .hot = 0}))
+      if (p.type == "engine-driven gear pump, 600 l/h class") return p;
+    return PumpChoice{};
+  };
+  const PumpChoice fast = at(8000 / 60.0), slow = at(5000 / 60.0);
+  EXPECT_EQ(fast.turns, 0.5);
+  EXPECT_EQ(fast.current, 0.0);
+  EXPECT_EQ(fast.count, 1);
+  EXPECT_NEAR(fast.flow - slow.flow, 225 * test::litre_per_hour, 12 * test::litre_per_hour);
+  c.at.rotation = 8000 / 60.0, c.at.demand /= 3;
+  const circuit::State third = circuit::run(with_main_pumps(c, fast));
+  EXPECT_NEAR(fast.electric, third.pumps.back().flow * third.pumps.back().rise, 0.5);
+  EXPECT_TRUE(at(0.0).type.empty()) << "how fast it turns is not known";
+  // Where one is fitted its own turns count.
+  c.circuit.mains[0].parts[0].type = fast.type, c.circuit.mains[0].parts[0].turns = 0.8;
+  const PumpChoice own = at(5000 / 60.0);
+  EXPECT_TRUE(own.fitted);
+  EXPECT_EQ(own.turns, 0.8);
+  EXPECT_NEAR(own.flow - fast.flow, 0.0, 6 * test::litre_per_hour) << "4000 turns either way";
 }
 
 TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {

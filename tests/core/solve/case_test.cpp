@@ -44,6 +44,36 @@ TEST_F(Cases, ASessionBringsItsLapAndConditions) {
   EXPECT_EQ(key_of_case(p, r, sources), key_of_case(p, resolve(p, {.session = p.sessions[1].name}), sources));
 }
 
+// The last lap of a session decides its fuel: it is driven at the voltage that is left then.
+TEST_F(Cases, WhereTheAlternatorDoesNotCarryTheCarTheSessionsLastLapCounts) {
+  project::Project p = project;
+  const auto charge = [&](std::optional<int> laps) {
+    Resolved r = resolve(p, {.session = p.sessions[0].name});
+    if (laps) p.sessions[0].laps = *laps;
+    if (!laps) r.session = nullptr;
+    return lap_case(p, r, *opened.sources, {.points = 100})->course.delivery;
+  };
+  const auto key = [&](int laps) {
+    p.sessions[0].laps = laps;
+    return key_of_case(p, resolve(p, {.session = p.sessions[0].name}), *opened.sources);
+  };
+  EXPECT_EQ(charge(40)->charge, 1.0) << "its own alternator does";
+  EXPECT_EQ(key(4), key(40)) << "so sessions on the same lap share their answers";
+  p.setups[0].circuit->charging.alternator = "alternator, 40 A class";
+  EXPECT_NE(key(4), key(40));
+  const auto alone = charge({}), few = charge(4), many = charge(12);
+  EXPECT_EQ(alone->charge, 1.0);
+  EXPECT_LT(few->charge, 1.0);
+  // By hand: three laps are gone when the last of four begins, eleven of twelve; the pumps take a little less
+  // at the lower voltage.
+  EXPECT_NEAR((1 - many->charge) / (1 - few->charge), 11.0 / 3, 0.25);
+  EXPECT_LT(many->main[50], few->main[50]);
+  EXPECT_LT(few->main[50], alone->main[50]);
+  EXPECT_TRUE(std::any_of(many->faults.begin(), many->faults.end(), [](const circuit::LapFault& f) {
+    return f.text.in().find("This lap is the session's last") != std::string::npos;
+  }));
+}
+
 TEST_F(Cases, UnknownNamesAreSaidWithThoseThereAre) {
   for (const Case& wanted : {Case{.setup = "P5"}, Case{.lap = "P5"}, Case{.session = "P5"}}) {
     try {

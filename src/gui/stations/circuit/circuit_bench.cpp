@@ -223,8 +223,7 @@ void CircuitBench::want_session() {
   CircuitSession out;
   out.trace = now_.trace;
   const double lap_time = out.trace.time.back() - out.trace.time.front();
-  out.duration = session && session->duration ? *session->duration
-                                              : lap_time * (session && session->laps ? *session->laps : 10);
+  out.duration = session ? session::driving_time(*session, lap_time) : 10 * lap_time;
   const double usable = setup->tank.usable_share * c.surroundings.tank_volume;
   session_run_.start(
       this,

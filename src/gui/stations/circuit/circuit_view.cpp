@@ -359,7 +359,7 @@ void CircuitView::draw_engine(QPainter& p) {
     if (row.leg.kind != LegKind::feed) continue;
     const double x1 = width() - right_room;
     const bool chosen = chosen_ && chosen_->leg.kind == LegKind::rail;
-    const QRectF box(x1 + 4, row.y + 11, right_room - 8, 28);
+    const QRectF box(x1 + 4, row.y + 13, right_room - 8, 28);
     p.setPen(t.ink);
     p.setFont(figure_font(0.82));
     p.drawText(box, Qt::AlignTop | Qt::AlignHCenter, workspace_.show(s->rail_difference, Quantity::pressure));
@@ -369,6 +369,7 @@ void CircuitView::draw_engine(QPainter& p) {
                s->injectors.empty()
                    ? QString("over air")
                    : QString("duty %1").arg(workspace_.show(s->duty, Quantity::fraction, 0)));
+    draw_rails(p, {x1 + 4, row.y - 11, right_room - 8, 22});
     if (chosen) {
       p.setPen(QPen(t.ink, 1.2, Qt::DashLine));
       p.setBrush(Qt::NoBrush);
@@ -377,6 +378,33 @@ void CircuitView::draw_engine(QPainter& p) {
     const auto findings = findings_of({{LegKind::rail, 0}, -1});
     if (!findings.empty())
       draw_mark(p, {width() - 12.0, row.y - 12}, t, findings.front()->severity == Severity::error);
+  }
+}
+
+/// The rails are the engine's upper and lower edge, with a dot for each injector, the leanest full. Two in
+/// series are joined at the end of the first; two side by side at the feed too, unless each has its own.
+void CircuitView::draw_rails(QPainter& p, const QRectF& engine) {
+  const circuit::Circuit& circuit = bench_.point()->circuit;
+  const circuit::Rail& rail = circuit.rail;
+  const auto& injectors = bench_.state()->injectors;
+  if (injectors.empty()) return;
+  const Theme& t = workspace_.theme();
+  const size_t rails = rail.rails == circuit::Rails::one ? 1 : 2,
+               each = (injectors.size() + rails - 1) / rails;
+  const double edge[] = {engine.top(), engine.bottom()};
+  p.setPen(QPen(t.ink, 2.2, Qt::SolidLine, Qt::FlatCap));
+  for (size_t k = 0; k < rails; ++k)
+    p.drawLine(QPointF(engine.left(), edge[k]), QPointF(engine.right(), edge[k]));
+  const bool beside = rail.rails == circuit::Rails::side_by_side;
+  if (rails == 2 && !(beside && rail.entry == circuit::RailEntry::dead_end))
+    p.drawLine(engine.topRight(), engine.bottomRight());
+  if (beside && !two_feeds(circuit)) p.drawLine(engine.topLeft(), engine.bottomLeft());
+  p.setPen(QPen(t.ink, 1.2));
+  for (size_t i = 0; i < injectors.size(); ++i) {
+    const size_t k = i / each, of = std::min(each, injectors.size() - k * each);
+    const double share = (static_cast<double>(i % each) + 0.5) / static_cast<double>(of);
+    p.setBrush(static_cast<int>(i) == bench_.state()->leanest ? t.ink : t.field);
+    p.drawEllipse(QPointF(std::lerp(engine.left() + 8, engine.right() - 8, share), edge[k]), 2.6, 2.6);
   }
 }
 
@@ -459,6 +487,9 @@ QString CircuitView::tip_of(const CircuitChoice& choice) const {
                      .arg(workspace_.show(s->bore, Quantity::length),
                           workspace_.show(s->velocity, Quantity::velocity))
                      .arg(s->reynolds, 0, 'f', 0);
+      if (!s->measured)
+        lines << QString("its figures end at %1: prolonged, not known")
+                     .arg(workspace_.show(s->rated, Quantity::flow));
     }
   }
   for (const auto* f : findings_of(choice)) lines << QString::fromStdString(f->text.in(workspace_.units()));

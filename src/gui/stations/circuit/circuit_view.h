@@ -63,6 +63,7 @@ class CircuitView : public QWidget {
   void draw_row(QPainter& p, const Row& row);
   void draw_part(QPainter& p, const Row& row, size_t part, const QPointF& at, double room);
   void draw_engine(QPainter& p);
+  void draw_rails(QPainter& p, const QRectF& box);
   std::optional<CircuitChoice> at(const QPointF& point) const;
   CircuitChoice gap_at(const QPointF& point) const;
   QString tip_of(const CircuitChoice& choice) const;
