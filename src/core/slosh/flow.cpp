@@ -20,51 +20,36 @@ double room(const SpaceSide& side) {
 
 OpeningFlows::OpeningFlows(const tank::Tank& tank, const FlowOptions& options)
     : tank_(&tank), options_(options) {
-  first_.push_back(0);
-  for (const tank::Opening& o : tank.openings) first_.push_back(first_.back() + o.cells.size());
-  stands_.resize(first_.back());
+  for (const tank::Opening& o : tank.openings) {
+    cells_.emplace_back(o.cells);
+    stands_.emplace_back(cells_.back().blocks.size());
+  }
   dry_.resize(tank.openings.size());
   fuel_.resize(tank.openings.size());
   pressure_.assign(tank.spaces.size(), options.ambient);
   group_.resize(tank.spaces.size());
   busy_.resize(tank.spaces.size());
   locked_.assign(tank.spaces.size(), 0);
+  slope_.assign(tank.spaces.size(), 0.0);
 }
 
 void OpeningFlows::survey(const std::vector<SpaceSide>& sides) {
-  struct View {
-    double pull, per_depth;
-    Vec3 lateral;
-  };
-  std::vector<View> views;
-  for (const SpaceSide& s : sides) {
-    const double pull = std::max(-s.pressing.dot(s.surface.normal), 0.0);
-    views.push_back({pull, s.volume > 0 ? s.area / s.volume : 0.0, s.pressing + pull * s.surface.normal});
+  views_.resize(sides.size());
+  for (size_t i = 0; i < sides.size(); ++i) {
+    const SpaceSide& s = sides[i];
+    SideView& view = views_[i];
+    view.plane = s.surface;
+    view.pull = std::max(-s.pressing.dot(s.surface.normal), 0.0);
+    view.per_depth = s.volume > 0 ? s.area / s.volume : 0.0;
+    view.lateral = s.pressing + view.pull * s.surface.normal;
+    view.reference = s.reference;
+    view.wet = s.volume > 0;
   }
   for (size_t k = 0; k < tank_->openings.size(); ++k) {
     const tank::Opening& o = tank_->openings[k];
-    const auto a = static_cast<size_t>(o.from), b = static_cast<size_t>(o.to);
-    dry_[k] = 0;
-    const auto look = [](const SpaceSide& side, const View& view, const tank::Cell& cell, double half,
-                         double& wet, double& head, double& spread) {
-      const double depth = side.surface.offset - side.surface.normal.dot(cell.at);
-      wet = head = spread = 0.0;
-      if (depth <= -half || !(side.volume > 0)) return;
-      wet = depth >= half ? 1.0 : 0.5 + depth / (2 * half);
-      const double below = depth >= half ? depth : std::max(0.0, (depth + half) / 2);
-      // The push of fuel that is being moved along grows from nothing at the surface to all at mean depth.
-      const double aside = view.lateral.dot(cell.at - side.reference) * std::min(1.0, below * view.per_depth);
-      head = std::max(0.0, view.pull * below + aside);
-      spread = view.pull * half * wet;
-    };
-    const double half_a = std::max(o.half_along(sides[a].surface.normal), 1e-6),
-                 half_b = std::max(o.half_along(sides[b].surface.normal), 1e-6);
-    for (size_t c = 0; c < o.cells.size(); ++c) {
-      Stand& s = stands_[first_[k] + c];
-      look(sides[a], views[a], o.cells[c], half_a, s.wet_a, s.head_a, s.spread_a);
-      look(sides[b], views[b], o.cells[c], half_b, s.wet_b, s.head_b, s.spread_b);
-      dry_[k] += (1 - std::max(s.wet_a, s.wet_b)) * o.cells[c].area;
-    }
+    SideView &a = views_[static_cast<size_t>(o.from)], &b = views_[static_cast<size_t>(o.to)];
+    for (SideView* view : {&a, &b}) view->half = std::max(o.half_along(view->plane.normal), 1e-6);
+    dry_[k] = slosh::survey(cells_[k], a, b, stands_[k].data());
   }
 }
 
@@ -92,49 +77,16 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   const double gas_drive = (pressure_a - pressure_b) / options_.density;  // m2/s2, as if of fuel
   const double gas_speed = std::sqrt(options_.density / options_.gas_density);
   const bool forward = o.passes != tank::Passes::against, backward = o.passes != tank::Passes::along;
-  Through out;
-  double all = 0, weighted = 0, met = 0;
-  Vec3 places = Vec3::Zero();
-  size_t cell = 0;
-  const auto pass = [&](double area, double drive, bool wet_a, bool wet_b, double spread = 0.0) {
-    if (area <= 0 || drive == 0) return;
-    if (drive > 0 ? !forward : !backward) return;
-    double flow = area * std::sqrt(2 * std::abs(drive));
-    // The mean of the root over a part in which the drive varies, to second order: for the law of a weir.
-    if (spread > 0) {
-      const double relative = std::min(1.0, spread / std::abs(drive));
-      flow *= 1 - relative * relative / 24;
-    }
-    if (drive > 0 ? wet_a : wet_b) {
-      out.fuel += drive > 0 ? flow : -flow;
-      all += flow;
-      weighted += flow * std::abs(drive);
-      places += flow * o.cells[cell].at;
-      if (wet_a && wet_b) met += flow;
-    } else {
-      out.gas += drive > 0 ? flow * gas_speed * pressure_a : -flow * gas_speed * pressure_b;
-    }
-  };
-  for (size_t c = 0; c < o.cells.size(); ++c) {
-    const Stand& s = stands_[first_[k] + c];
-    cell = c;
-    const double both = std::min(s.wet_a, s.wet_b), any = std::max(s.wet_a, s.wet_b), area = o.cells[c].area;
-    if (any <= 0) {
-      if (gas_drive != 0) pass(area, gas_drive, false, false);
-      continue;
-    }
-    pass(both * area, gas_drive + s.head_a - s.head_b, true, true);
-    if (any > both) {
-      const bool on_a = s.wet_a > s.wet_b;
-      pass((any - both) * area, on_a ? gas_drive + s.head_a : gas_drive - s.head_b, on_a, !on_a,
-           on_a ? s.spread_a : s.spread_b);
-    }
-    if (any < 1) pass((1 - any) * area, gas_drive, false, false);
-  }
+  const Passed wet = pass(cells_[k], stands_[k].data(), {gas_drive, forward, backward});
+  double gas_forward = wet.gas_forward, gas_back = wet.gas_back;
+  if (gas_drive > 0 ? forward : backward)
+    (gas_drive > 0 ? gas_forward : gas_back) += dry_[k] * std::sqrt(2 * std::abs(gas_drive));
   const double discharge = o.discharge * options_.discharge_scale;
-  out.fuel *= discharge;
-  out.gas *= discharge;
-  if (all > 0) out.drive = weighted / all, out.both = met / all, out.place = places / all;
+  Through out;
+  out.fuel = discharge * wet.fuel;
+  out.gas = discharge * gas_speed * (gas_forward * pressure_a - gas_back * pressure_b);
+  if (wet.all > 0)
+    out.drive = wet.weighted / wet.all, out.both = wet.met / wet.all, out.place = wet.place / wet.all;
   return out;
 }
 
@@ -167,11 +119,16 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
   for (int turn = 0; turn < 16; ++turn) {
     double change = 0;
     for (int g : groups) {
-      double gas = 0, space = 0;
+      double gas = 0, space = 0, holds = 0;
       for (size_t i = 0; i < sides.size(); ++i)
-        if (group_[i] == g) gas += gas_[i], space += room(sides[i]);
+        if (group_[i] == g) gas += gas_[i], space += room(sides[i]), holds += sides[i].capacity;
+      const auto set = [&](double p) {
+        for (size_t i = 0; i < sides.size(); ++i)
+          if (group_[i] == g) change = std::max(change, std::abs(pressure_[i] - p)), pressure_[i] = p;
+      };
+      double came = 0, bubbles = 0;
       const auto residual = [&](double p) {
-        double came = 0, bubbles = 0;
+        came = bubbles = 0;
         for (size_t k = 0; k < tank_->openings.size(); ++k) {
           const auto a = static_cast<size_t>(tank_->openings[k].from),
                      b = static_cast<size_t>(tank_->openings[k].to);
@@ -186,22 +143,32 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
       };
       size_t any = 0;
       while (group_[any] != g) ++any;
-      const double start = pressure_[any];
-      double low = start, high = start, r_low = residual(start), r_high = r_low;
-      for (double reach = 200; r_low > 0 && low > 1; reach *= 4)
-        low = std::max(1.0, start - reach), r_low = residual(low);
-      for (double reach = 200; r_high < 0 && reach < 1e9; reach *= 4)
-        high = start + reach, r_high = residual(high);
-      double p = start;
-      if (r_low < 0 && r_high > 0) {
-        p = root_between(residual, low, high, r_low, r_high, close, 60).value;
-      } else if (r_low >= 0) {
-        p = low;
-      } else {
-        p = high;
+      // What a full space was at says little of what it will be.
+      const double last = pressure_[any], ambient = options_.ambient;
+      const double start = std::abs(last - ambient) < 0.05 * ambient ? last : ambient;
+      // From where it was towards the root, a little beyond it by the residual's slope of the last time.
+      double& slope = slope_[any];
+      const double at_start = residual(start), down = at_start > 0 ? -1.0 : 1.0;
+      // Full, with nothing on its way out: nothing moves, whatever the last bubble's pressure would be.
+      if (at_start > 0 && came == 0 && bubbles == 0 && space <= 2 * least_bubble * holds) {
+        set(start);
+        continue;
       }
-      for (size_t i = 0; i < sides.size(); ++i)
-        if (group_[i] == g) change = std::max(change, std::abs(pressure_[i] - p)), pressure_[i] = p;
+      double reach = slope > 0 ? std::clamp(1.5 * std::abs(at_start) / slope, 2 * close, 200.0) : 200.0;
+      double other = std::max(start + down * reach, 1.0), at_other = residual(other);
+      while ((at_other > 0) == (at_start > 0) && at_start != 0 && other > 1 && reach < 1e9)
+        reach *= 4, other = std::max(start + down * reach, 1.0), at_other = residual(other);
+      if (other != start) slope = (at_other - at_start) / (other - start);
+      double p = other;  // where it never turns
+      if (at_start == 0) {
+        p = start;
+      } else if ((at_other > 0) != (at_start > 0)) {
+        const bool rising = other > start;
+        p = root_between(residual, std::min(start, other), std::max(start, other),
+                         rising ? at_start : at_other, rising ? at_other : at_start, close, 60)
+                .value;
+      }
+      set(p);
     }
     if (groups.size() < 2 || change < 1.0) return;
   }
@@ -232,7 +199,7 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
   }
   if (any_locked) solve_locked(sides, dt);
 
-  std::vector<double> change(sides.size(), 0.0), gas_change(sides.size(), 0.0);
+  change_.assign(sides.size(), 0.0), gas_change_.assign(sides.size(), 0.0);
   for (size_t k = 0; k < tank_->openings.size(); ++k) {
     const auto a = static_cast<size_t>(tank_->openings[k].from),
                b = static_cast<size_t>(tank_->openings[k].to);
@@ -240,16 +207,16 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
     if (dry_[k] >= tank_->openings[k].area * (1 - 1e-9) && pressure_[a] == pressure_[b]) continue;
     const Through t = through(k, pressure_[a], pressure_[b]);
     const double x = moved(k, t, sides, dt);
-    change[a] -= x, change[b] += x;
+    change_[a] -= x, change_[b] += x;
     sides[a].through.add(-x, t.place), sides[b].through.add(x, t.place);
-    gas_change[a] -= t.gas * dt, gas_change[b] += t.gas * dt;
+    gas_change_[a] -= t.gas * dt, gas_change_[b] += t.gas * dt;
     fuel_[k] = x / dt;
   }
   for (size_t i = 0; i < sides.size(); ++i)
-    sides[i].volume = std::clamp(sides[i].volume + change[i], 0.0, sides[i].capacity);
+    sides[i].volume = std::clamp(sides[i].volume + change_[i], 0.0, sides[i].capacity);
   for (size_t i = 0; i < sides.size(); ++i)
     gas_[i] =
-        locked_[i] ? std::max(gas_[i] + gas_change[i], 1.0 * room(sides[i])) : pressure_[i] * room(sides[i]);
+        locked_[i] ? std::max(gas_[i] + gas_change_[i], 1.0 * room(sides[i])) : pressure_[i] * room(sides[i]);
   // Within a locked group gas spreads at once.
   for (size_t i = 0; i < sides.size(); ++i) {
     if (!locked_[i] || group_[i] != static_cast<int>(i)) continue;

@@ -23,8 +23,8 @@
 //   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
 //   const slosh::OpeningFlows flows(tank, {});
 //   EXPECT_TRUE(flows.fuel().empty()) << "one space, no openings";
+#include "core/slosh/opening_cells.h"
 #include "core/slosh/planar.h"
-#include "core/tank/tank.h"
 
 namespace uadze::slosh {
 
@@ -66,11 +66,6 @@ class OpeningFlows {
     double both = 0.0;             ///< share of the flow that meets fuel on the far side
     Vec3 place = Vec3::Zero();     ///< m, the middle of the fuel's flow
   };
-  /// A cell as it stands in this step: wet shares of its two sides, and the heads of their wet parts.
-  struct Stand {
-    double wet_a, wet_b, head_a, head_b;
-    double spread_a, spread_b;  ///< m2/s2: from the head's mean to its ends within the wet part
-  };
   void survey(const std::vector<SpaceSide>& sides);
   void find_groups(const std::vector<SpaceSide>& sides);
   void solve_locked(const std::vector<SpaceSide>& sides, double dt);
@@ -79,13 +74,16 @@ class OpeningFlows {
 
   const tank::Tank* tank_;
   FlowOptions options_;
-  std::vector<Stand> stands_;  ///< of all cells, opening by opening
-  std::vector<size_t> first_;  ///< of each opening's cells; one more at the end
-  std::vector<double> dry_;    ///< m2 of each opening that is dry on both sides
+  std::vector<OpeningCells> cells_;              ///< of each opening
+  std::vector<std::vector<StandBlock>> stands_;  ///< of each opening, in this step
+  std::vector<double> dry_;                      ///< m2 of each opening that is dry on both sides
+  std::vector<SideView> views_;                  ///< of each space; a cell's half is the opening's
+  std::vector<double> change_, gas_change_;
   std::vector<double> fuel_, pressure_;
   std::vector<double> gas_;  ///< Pa m3 in each space; empty before the first step
   std::vector<int> group_, busy_;
   std::vector<char> locked_;
+  std::vector<double> slope_;  ///< m3: of the last residual by pressure, of each space; 0: none yet
 };
 
 }  // namespace uadze::slosh

@@ -7,7 +7,12 @@ namespace uadze::slosh {
 
 FuelMotion::FuelMotion(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups, double volume,
                        const MotionOptions& options)
-    : tank_(&tank), pickups_(&pickups), options_(options), fill_(level_fill(tank, volume)) {
+    : tank_(&tank),
+      pickups_(&pickups),
+      options_(options),
+      fill_(level_fill(tank, volume)),
+      // It goes with the flow to the power 2/5.
+      submergence_flow_(std::pow(options.circulation.submergence_scale, 2.5)) {
   begin(effective_gravity(Vec3::Zero()));
 }
 
@@ -115,9 +120,7 @@ double FuelMotion::drawn(size_t p) const {
 
 double FuelMotion::drawn(size_t p, double flow) const {
   if (!(volume(space_of(p)) > 0)) return 0.0;
-  // The critical submergence goes with the flow to the power 2/5.
-  const double counted = flow * std::pow(options_.circulation.submergence_scale, 2.5);
-  return tank::drawn_fuel((*pickups_)[p], surface(space_of(p)), counted, pull_);
+  return tank::drawn_fuel((*pickups_)[p], surface(space_of(p)), flow * submergence_flow_, pull_);
 }
 
 double FuelMotion::draw(size_t p, double volume_wanted) {

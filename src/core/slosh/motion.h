@@ -95,6 +95,7 @@ class FuelMotion {
   std::vector<double> fill_;
   std::optional<SettledTank> settled_;
   std::optional<PlanarTank> planar_;
+  double submergence_flow_;  ///< on the flow, for the critical submergence's scale
   double pull_ = standard_gravity;
   double settled_drawn_ = 0.0;  ///< m3 taken and not put back, by the settled model
 };

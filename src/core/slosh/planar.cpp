@@ -37,9 +37,10 @@ double InertiaTable::factor(double fill, const Vec3& direction) const {
 
 SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size) {
   SectionModes out;
-  const Vec3 e1 = normal.unitOrthogonal(), e2 = normal.cross(e1);
-  const Vec3 s1 = section.second * e1, s2 = section.second * e2;
-  const double a = e1.dot(s1), b = e1.dot(s2), c = e2.dot(s2);
+  // Nothing is cut out of an empty or full space.
+  const bool any = section.area > 0;
+  const Vec3 e1 = any ? section.e1 : Vec3(normal.unitOrthogonal()), e2 = any ? section.e2 : normal.cross(e1);
+  const double a = section.second11, b = section.second12, c = section.second22;
   const double half = (a - c) / 2, spread = std::sqrt(half * half + b * b);
   // Half the angle of (half, b), without its trigonometry.
   double co = 1, si = 0;
@@ -83,7 +84,8 @@ bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && volume_ 
 void PlanarSpace::locate() {
   exact_ = true;
   cutter_.aim(normal_);
-  offset_ = cutter_.offset_for(volume_, offset_).offset;
+  // At the same volume a plane turns about its section's middle.
+  offset_ = cutter_.offset_near(volume_, section_.area > 0 ? normal_.dot(section_.centroid) : offset_);
   const tank::PlaneCutter::Cut cut = cutter_.cut(offset_);
   section_ = cut.section;
   centroid_ = cut.below.volume > 0 ? cut.below.centroid() : Vec3(solid_->centroid());
@@ -137,6 +139,7 @@ void PlanarSpace::set_volume(double volume) {
   if (came > 0) speed_ *= volume_ / volume;  // what comes has to be set moving
   if (little) {
     offset_ += came / section_.area;
+    section_.centroid += came / section_.area * normal_;
     centroid_ += came / volume * (section_.centroid - centroid_);
   }
   volume_ = volume;

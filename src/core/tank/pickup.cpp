@@ -10,10 +10,17 @@ double depth(const Pickup& pickup, const Plane& surface) {
   return surface.offset - surface.normal.dot(pickup.position);
 }
 
+namespace {
+
+/// Across the disc the depth changes by at most this much from its middle.
+double reach_of(const Pickup& pickup, const Plane& surface) {
+  return pickup.sock_radius * surface.normal.head<2>().norm();
+}
+
+}  // namespace
+
 double wet_fraction(const Pickup& pickup, const Plane& surface) {
-  const double below = depth(pickup, surface);
-  // Across the disc the depth changes by at most this much from its middle.
-  const double reach = pickup.sock_radius * std::hypot(surface.normal.x(), surface.normal.y());
+  const double below = depth(pickup, surface), reach = reach_of(pickup, surface);
   if (reach <= 1e-12) return below > 0 ? 1.0 : 0.0;
   const double t = below / reach;
   if (t >= 1) return 1.0;
@@ -24,14 +31,15 @@ double wet_fraction(const Pickup& pickup, const Plane& surface) {
 double critical_submergence(double radius, double flow, double pull) {
   const double a = radius > 0 ? radius : 0.008;
   if (!(flow > 0) || !(pull > 0)) return 0.0;
-  return a * 0.69 * std::pow(flow * flow / (pull * std::pow(a, 5)), 0.2);
+  return a * 0.69 * std::pow(flow * flow / (pull * (a * a) * (a * a) * a), 0.2);
 }
 
 double drawn_fuel(const Pickup& pickup, const Plane& surface, double flow, double pull) {
   const double wet = wet_fraction(pickup, surface);
+  if (wet <= 0) return wet;
   const double critical = critical_submergence(pickup.sock_radius, flow, pull);
-  if (wet <= 0 || critical <= 0) return wet;
-  const double reach = pickup.sock_radius * std::hypot(surface.normal.x(), surface.normal.y());
+  if (critical <= 0) return wet;
+  const double reach = reach_of(pickup, surface);
   return std::min(
       wet, std::clamp((depth(pickup, surface) + reach) / (std::max(critical, reach) + reach), 0.0, 1.0));
 }

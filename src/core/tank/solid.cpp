@@ -83,23 +83,36 @@ Solid::Solid(std::vector<Vec3> vertices, std::vector<Triangle> triangles, std::v
   }
   constexpr size_t few = 160;
   if (grouped && triangles_.size() > few) {
-    order_.resize(triangles_.size());
-    std::iota(order_.begin(), order_.end(), 0);
-    build_groups(0, static_cast<int>(order_.size()));
+    std::vector<int> order(triangles_.size());
+    std::iota(order.begin(), order.end(), 0);
+    build_groups(order, 0, static_cast<int>(order.size()));
+  } else {
+    blocks_.resize(lane_blocks(triangles_.size()));
+    for (size_t i = 0; i < triangles_.size(); ++i) put_face(blocks_[i / lanes], i % lanes, i);
+    // Empty lanes have no area, and their heights are those of a face that is there.
+    for (size_t i = triangles_.size(); i > 0 && i < lanes * blocks_.size(); ++i)
+      blocks_.back().repeat(i % lanes);
   }
+}
+
+void Solid::put_face(FaceBlock& block, size_t lane, size_t i) const {
+  const Triangle& t = triangles_[i];
+  const Vec3 origin = middle();
+  block.put(lane, vertices_[static_cast<size_t>(t[0])] - origin,
+            vertices_[static_cast<size_t>(t[1])] - origin, vertices_[static_cast<size_t>(t[2])] - origin,
+            areas_[i], weight(i));
 }
 
 // Depth first, so that a group's contents are the groups up to `next`. Volumes are kept from the box's middle
 // of the whole, which stands for the origin here.
-void Solid::build_groups(int begin, int end) {
+void Solid::build_groups(std::vector<int>& order, int begin, int end) {
   const size_t self = groups_.size();
   groups_.emplace_back();
   Group g;
-  g.begin = begin, g.end = end;
   const Vec3 origin = middle();
   Vec3 low = Vec3::Constant(1e300), high = Vec3::Constant(-1e300);
   for (int k = begin; k < end; ++k) {
-    const auto i = static_cast<size_t>(order_[static_cast<size_t>(k)]);
+    const auto i = static_cast<size_t>(order[static_cast<size_t>(k)]);
     Vec3 sum = Vec3::Zero();
     for (int corner : triangles_[i]) {
       const Vec3 v = vertices_[static_cast<size_t>(corner)];
@@ -113,9 +126,18 @@ void Solid::build_groups(int begin, int end) {
     g.reach += sum * areas_[i].transpose();
   }
   g.middle = (low + high) / 2, g.half = (high - low) / 2;
-  constexpr int leaf_size = 12;
-  g.leaf = end - begin <= leaf_size;
-  if (!g.leaf) {
+  g.leaf = end - begin <= static_cast<int>(lanes);
+  if (g.leaf) {
+    g.block = static_cast<int>(blocks_.size());
+    FaceBlock& block = blocks_.emplace_back();
+    for (size_t k = 0; k < lanes; ++k) {
+      const int at = begin + static_cast<int>(k);
+      if (at < end)
+        put_face(block, k, static_cast<size_t>(order[static_cast<size_t>(at)]));
+      else
+        block.repeat(k);
+    }
+  } else {
     int axis = 0;
     g.half.maxCoeff(&axis);
     const int half = begin + (end - begin) / 2;
@@ -125,12 +147,12 @@ void Solid::build_groups(int begin, int end) {
         sum += vertices_[static_cast<size_t>(corner)][axis];
       return sum;
     };
-    std::nth_element(order_.begin() + begin, order_.begin() + half, order_.begin() + end, [&](int a, int b) {
+    std::nth_element(order.begin() + begin, order.begin() + half, order.begin() + end, [&](int a, int b) {
       const double pa = place(a), pb = place(b);
       return pa != pb ? pa < pb : a < b;
     });
-    build_groups(begin, half);
-    build_groups(half, end);
+    build_groups(order, begin, half);
+    build_groups(order, half, end);
   }
   g.next = static_cast<int>(groups_.size());
   groups_[self] = g;
@@ -192,64 +214,30 @@ std::vector<std::vector<Vec3>> section_outlines(const Solid& solid, const Plane&
 }
 
 PlaneCutter::PlaneCutter(const Solid& solid) : solid_(&solid) {
-  if (solid.groups().empty()) {
-    heights_.resize(solid.vertices().size());
-    faces_.resize(solid.triangles().size());
-  }
+  if (solid.groups().empty()) turned_.resize(solid.blocks().size());
   aim(Vec3::UnitZ());
 }
 
 void PlaneCutter::aim(const Vec3& normal) {
   normal_ = normal;
-  const auto& vertices = solid_->vertices();
+  origin_ = normal.dot(solid_->middle());
   if (const auto& groups = solid_->groups(); !groups.empty()) {
     // The box gives the range to begin with: wide enough, and quick.
     const double middle = normal.dot(groups[0].middle), half = normal.cwiseAbs().dot(groups[0].half);
     lowest_ = middle - half, highest_ = middle + half;
     return;
   }
-  double lowest = 1e300, highest = -1e300;
-  const double nx = normal.x(), ny = normal.y(), nz = normal.z();
-  for (size_t i = 0; i < vertices.size(); ++i) {
-    const double h = nx * vertices[i].x() + ny * vertices[i].y() + nz * vertices[i].z();
-    heights_[i] = h;
-    lowest = std::min(lowest, h);
-    highest = std::max(highest, h);
-  }
-  lowest_ = lowest, highest_ = highest;
-  for (size_t i = 0; i < faces_.size(); ++i) faces_[i] = face(i);
+  const HeightRange range = turn(solid_->blocks().data(), turned_.size(), normal, turned_.data());
+  lowest_ = origin_ + range.lowest, highest_ = origin_ + range.highest;
 }
 
-PlaneCutter::Face PlaneCutter::face(size_t triangle) const {
-  const Triangle& t = solid_->triangles()[triangle];
-  const Vec3& area = solid_->triangle_areas()[triangle];
-  double a, b, c;
-  if (heights_.empty()) {
-    const auto& v = solid_->vertices();
-    a = normal_.dot(v[static_cast<size_t>(t[0])]), b = normal_.dot(v[static_cast<size_t>(t[1])]),
-    c = normal_.dot(v[static_cast<size_t>(t[2])]);
-  } else {
-    a = heights_[static_cast<size_t>(t[0])], b = heights_[static_cast<size_t>(t[1])],
-    c = heights_[static_cast<size_t>(t[2])];
-  }
-  const double ab_low = std::min(a, b), ab_high = std::max(a, b);
-  const double low = std::min(ab_low, c), high = std::max(ab_high, c);
-  const double middle = std::max(ab_low, std::min(ab_high, c));
-  // Where two heights coincide the part between them is empty and its factor is never used: any will do.
-  const auto above_zero = [](double d) { return d > 0 ? d : 1.0; };
-  const double lower = above_zero(middle - low), upper = above_zero(high - middle),
-               whole = above_zero(high - low);
-  const double per = 1 / (lower * upper * whole);
-  return {low,         middle,      high,
-          per * upper, per * lower, normal_.x() * area.x() + normal_.y() * area.y() + normal_.z() * area.z()};
-}
-
-/// Calls back for groups that are wholly below, and for the triangles of those that the plane meets.
-template <class OnGroup, class OnTriangle>
-void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_triangle) const {
+/// Calls back for groups that are wholly below, and for the faces of those that the plane meets.
+template <class OnGroup, class OnLeaf>
+void PlaneCutter::visit(double offset, OnGroup&& on_group, OnLeaf&& on_leaf) const {
   const auto& groups = solid_->groups();
   // Boxes and corners round differently: what only touches the plane is looked at corner by corner.
   const double slack = 1e-12 * (solid_->size() + std::abs(offset));
+  TurnedBlock leaf;
   for (size_t g = 0; g < groups.size();) {
     const Solid::Group& group = groups[g];
     const double middle = normal_.dot(group.middle) - offset,
@@ -260,8 +248,8 @@ void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_trian
       on_group(group);
       g = static_cast<size_t>(group.next);
     } else if (group.leaf) {
-      for (int k = group.begin; k < group.end; ++k)
-        on_triangle(solid_->group_order()[static_cast<size_t>(k)]);
+      turn(&solid_->blocks()[static_cast<size_t>(group.block)], 1, normal_, &leaf);
+      on_leaf(leaf);
       g = static_cast<size_t>(group.next);
     } else {
       ++g;
@@ -269,110 +257,37 @@ void PlaneCutter::visit(double offset, OnGroup&& on_group, OnTriangle&& on_trian
   }
 }
 
-// With p the plane's height over a triangle's lowest corner and q its depth under the highest, the share of
-// the triangle below is p2/((middle - low)(high - low)) up to the middle corner and 1 - q2/((high -
-// middle)(high - low)) from there on; the tip that it names has its mean depth at a third of its height.
 PlaneCutter::Below PlaneCutter::below(double offset) const {
-  double volume = 0.0, area = 0.0, slope = 0.0;
-  const auto add = [&](const Face& f) {
-    const double p = std::max(offset - f.low, 0.0), q = std::max(f.high - offset, 0.0);
-    const double lower_rate = p * f.per_lower, upper_rate = q * f.per_upper;
-    const double lower_tip = p * lower_rate, upper_tip = q * upper_rate;
-    const bool beyond = offset >= f.middle;
-    const double share = beyond ? 1 - upper_tip : lower_tip;
-    const double depths =
-        beyond ? (f.low - offset) + (f.middle - offset) + (f.high - offset) - upper_tip * q : -lower_tip * p;
-    volume += f.facing * depths;
-    area -= f.facing * share;
-    slope -= f.facing * (beyond ? upper_rate : lower_rate);
-  };
-  for (const Face& f : faces_) add(f);
-  if (faces_.empty()) {
-    const double origin = normal_.dot(solid_->middle());
-    visit(
-        offset,
-        [&](const Solid::Group& g) {
-          volume += normal_.dot(g.reach * normal_) - 3 * (offset - origin) * normal_.dot(g.area);
-          area -= normal_.dot(g.area);
-        },
-        [&](int triangle) { add(face(static_cast<size_t>(triangle))); });
+  if (solid_->groups().empty()) {
+    const BelowSums s = sum_below(turned_.data(), turned_.size(), offset - origin_);
+    return {s.volume / 3, s.area, 2 * s.slope};
   }
-  return {volume / 3, area, 2 * slope};
+  BelowSums sum;
+  visit(
+      offset,
+      [&](const Solid::Group& g) {
+        sum.volume += normal_.dot(g.reach * normal_) - 3 * (offset - origin_) * normal_.dot(g.area);
+        sum.area -= normal_.dot(g.area);
+      },
+      [&](const TurnedBlock& leaf) {
+        const BelowSums s = sum_below(&leaf, 1, offset - origin_);
+        sum.volume += s.volume, sum.area += s.area, sum.slope += s.slope;
+      });
+  return {sum.volume / 3, sum.area, 2 * sum.slope};
 }
 
 // The section's outline falls out of the same corners as the clipped triangles, so one pass serves both.
 PlaneCutter::Cut PlaneCutter::cut(double offset) const {
   Cut out;
-  const auto& v = solid_->vertices();
-  const Vec3 middle = solid_->middle();
-  const Vec3 apex = middle - normal_ * (normal_.dot(middle) - offset);
   // In the plane's own directions the section's sums are of plain numbers.
   const Vec3 e1 = normal_.unitOrthogonal(), e2 = normal_.cross(e1);
-  double volume = 0, fx = 0, fy = 0, fz = 0;
-  double area = 0, s1 = 0, s2 = 0, s11 = 0, s12 = 0, s22 = 0;
-  const auto on_triangle = [&](size_t i) {
-    const Triangle& t = solid_->triangles()[i];
-    const auto i0 = static_cast<size_t>(t[0]), i1 = static_cast<size_t>(t[1]), i2 = static_cast<size_t>(t[2]);
-    double h0, h1, h2;
-    if (heights_.empty())
-      h0 = normal_.dot(v[i0]) - offset, h1 = normal_.dot(v[i1]) - offset, h2 = normal_.dot(v[i2]) - offset;
-    else
-      h0 = heights_[i0] - offset, h1 = heights_[i1] - offset, h2 = heights_[i2] - offset;
-    const bool b0 = h0 < 0, b1 = h1 < 0, b2 = h2 < 0;
-    const int count = b0 + b1 + b2;
-    if (count == 0) return;
-    const Vec3& a_vector = solid_->triangle_areas()[i];
-    const double ax = v[i0].x() - apex.x(), ay = v[i0].y() - apex.y(), az = v[i0].z() - apex.z();
-    const double bx = v[i1].x() - apex.x(), by = v[i1].y() - apex.y(), bz = v[i1].z() - apex.z();
-    const double cx = v[i2].x() - apex.x(), cy = v[i2].y() - apex.y(), cz = v[i2].z() - apex.z();
-    // Of the tetrahedron from the apex on all of the triangle.
-    const double whole = (a_vector.x() * ax + a_vector.y() * ay + a_vector.z() * az) / 3;
-    if (count == 3) {
-      volume += whole;
-      fx += whole * (ax + bx + cx), fy += whole * (ay + by + cy), fz += whole * (az + bz + cz);
-      return;
-    }
-    // The corner that is alone on its side comes first.
-    const bool alone = count == 1;
-    double px, py, pz, qx, qy, qz, ox, oy, oz, tp, tq;
-    const auto cross = [&](double x0, double y0, double z0, double k0, double x1, double y1, double z1,
-                           double k1, double x2, double y2, double z2, double k2) {
-      tp = k0 / (k0 - k1), tq = k0 / (k0 - k2);
-      ox = x0, oy = y0, oz = z0;
-      px = x0 + tp * (x1 - x0), py = y0 + tp * (y1 - y0), pz = z0 + tp * (z1 - z0);
-      qx = x0 + tq * (x2 - x0), qy = y0 + tq * (y2 - y0), qz = z0 + tq * (z2 - z0);
-    };
-    if (b0 == alone && b1 != alone && b2 != alone)
-      cross(ax, ay, az, h0, bx, by, bz, h1, cx, cy, cz, h2);
-    else if (b1 == alone && b2 != alone)
-      cross(bx, by, bz, h1, cx, cy, cz, h2, ax, ay, az, h0);
-    else
-      cross(cx, cy, cz, h2, ax, ay, az, h0, bx, by, bz, h1);
-    const double tip = whole * tp * tq;
-    if (alone) {
-      volume += tip;
-      fx += tip * (ox + px + qx), fy += tip * (oy + py + qy), fz += tip * (oz + pz + qz);
-    } else {
-      volume += whole - tip;
-      fx += whole * (ax + bx + cx) - tip * (ox + px + qx);
-      fy += whole * (ay + by + cy) - tip * (oy + py + qy);
-      fz += whole * (az + bz + cz) - tip * (oz + pz + qz);
-    }
-    // Against the clipped triangle's own edge, seen from above: q to p below the tip, p to q otherwise.
-    const double p1 = e1.x() * px + e1.y() * py + e1.z() * pz, p2 = e2.x() * px + e2.y() * py + e2.z() * pz;
-    const double q1 = e1.x() * qx + e1.y() * qy + e1.z() * qz, q2 = e2.x() * qx + e2.y() * qy + e2.z() * qz;
-    const double piece = (alone ? -0.5 : 0.5) * solid_->weight(i) * (p1 * q2 - p2 * q1);
-    const double m1 = p1 + q1, m2 = p2 + q2;
-    area += piece;
-    s1 += piece * m1, s2 += piece * m2;
-    s11 += piece * (p1 * p1 + q1 * q1 + m1 * m1);
-    s12 += piece * (p1 * p2 + q1 * q2 + m1 * m2);
-    s22 += piece * (p2 * p2 + q2 * q2 + m2 * m2);
-  };
+  const Vec3 from_middle = (offset - origin_) * normal_, apex = solid_->middle() + from_middle;
+  const CutFrame frame{offset - origin_, from_middle, e1, e2};
+  CutSums s;
   if (solid_->groups().empty()) {
-    for (size_t i = 0; i < solid_->triangles().size(); ++i) on_triangle(i);
+    sum_cut(turned_.data(), turned_.size(), frame, s);
   } else {
-    const Vec3 shift = middle - apex;  // groups are summed about the middle, this about the apex
+    const Vec3 shift = -from_middle;  // groups are summed about the middle, this about the apex
     visit(
         offset,
         [&](const Solid::Group& g) {
@@ -381,18 +296,18 @@ PlaneCutter::Cut PlaneCutter::cut(double offset) const {
           out.below.volume += part;
           out.below.first += (g.first + g.reach * shift / 3) / 4 + part * 3 / 4 * shift;
         },
-        [&](int triangle) { on_triangle(static_cast<size_t>(triangle)); });
+        [&](const TurnedBlock& leaf) { sum_cut(&leaf, 1, frame, s); });
   }
-  out.below.volume += volume;
-  out.below.first += Vec3(fx, fy, fz) / 4 + out.below.volume * apex;
-  if (!(area > 0)) return out;
-  const double mean1 = s1 / (3 * area), mean2 = s2 / (3 * area);
-  const double j11 = s11 / 12 - area * mean1 * mean1, j12 = s12 / 12 - area * mean1 * mean2,
-               j22 = s22 / 12 - area * mean2 * mean2;
-  out.section.area = area;
+  out.below.volume += s.volume;
+  out.below.first += s.first / 4 + out.below.volume * apex;
+  if (!(s.area > 0)) return out;
+  const double mean1 = s.s1 / (3 * s.area), mean2 = s.s2 / (3 * s.area);
+  const double j11 = s.s11 / 12 - s.area * mean1 * mean1, j12 = s.s12 / 12 - s.area * mean1 * mean2,
+               j22 = s.s22 / 12 - s.area * mean2 * mean2;
+  out.section.area = s.area;
   out.section.centroid = apex + mean1 * e1 + mean2 * e2;
-  out.section.second = j11 * e1 * e1.transpose() + j22 * e2 * e2.transpose() +
-                       j12 * (e1 * e2.transpose() + e2 * e1.transpose());
+  out.section.e1 = e1, out.section.e2 = e2;
+  out.section.second11 = j11, out.section.second12 = j12, out.section.second22 = j22;
   return out;
 }
 
@@ -400,12 +315,17 @@ PlaneSolve PlaneCutter::offset_for(double volume) const {
   // A body seen corner first has no section at either end: its volume begins much like 3 t2 - 2 t3.
   const double fill = std::clamp(volume / solid_->volume(), 0.0, 1.0);
   const double t = 0.5 - std::sin(std::asin(1 - 2 * fill) / 3);
-  return search(volume, lowest_ + t * (highest_ - lowest_));
+  return search(volume, lowest_ + t * (highest_ - lowest_), 0.0);
 }
 
-PlaneSolve PlaneCutter::offset_for(double volume, double guess) const { return search(volume, guess); }
+PlaneSolve PlaneCutter::offset_for(double volume, double guess) const { return search(volume, guess, 0.0); }
 
-PlaneSolve PlaneCutter::search(double volume, double guess) const {
+double PlaneCutter::offset_near(double volume, double guess) const {
+  return search(volume, guess, 1e-6).offset;
+}
+
+/// `enough`: share of the whole by which the volume may be off before the last step.
+PlaneSolve PlaneCutter::search(double volume, double guess, double enough) const {
   using Stop = PlaneSolve::Stop;
   const double whole = solid_->volume();
   if (!(volume > 0)) return {lowest_, 0, 0 - volume, 0, Stop::clamped_empty};
@@ -426,6 +346,10 @@ PlaneSolve PlaneCutter::search(double volume, double guess) const {
     const double bend = now.area > 0 ? 1 - newton * now.slope / (2 * now.area) : 0;
     double next = bend > 0.5 ? offset - newton / bend : now.area > 0 ? offset - newton : low;
     if (!(next > low && next < high)) next = low + (high - low) / 2;
+    if (std::abs(out.residual) <= enough * std::min(volume, whole - volume)) {
+      out.offset = next;
+      return out;
+    }
     if (next == offset || next == low || next == high) {
       out.stop = Stop::bracket_closed;
       return out;

@@ -23,7 +23,7 @@
 #include <array>
 #include <vector>
 
-#include "core/base/vector.h"
+#include "core/tank/faces.h"
 
 namespace uadze::tank {
 
@@ -39,9 +39,14 @@ struct Moments {
 };
 
 struct Section {
-  double area = 0.0;             ///< m2
-  Vec3 centroid = Vec3::Zero();  ///< m
-  Mat3 second = Mat3::Zero();    ///< m4, second-moment tensor about the section's own centroid
+  double area = 0.0;                                      ///< m2
+  Vec3 centroid = Vec3::Zero();                           ///< m
+  Vec3 e1 = Vec3::Zero(), e2 = Vec3::Zero();              ///< across each other in the plane
+  double second11 = 0.0, second12 = 0.0, second22 = 0.0;  ///< m4, about the section's own centroid
+  Mat3 second() const {                                   ///< m4, the same as a tensor
+    return second11 * e1 * e1.transpose() + second22 * e2 * e2.transpose() +
+           second12 * (e1 * e2.transpose() + e2 * e1.transpose());
+  }
 };
 
 using Triangle = std::array<int, 3>;
@@ -83,22 +88,24 @@ class Solid {
     double volume = 0.0;                              ///< of the tetrahedra from the origin
     Vec3 first = Vec3::Zero();                        ///< sum of those volumes times their corners' sum
     Mat3 reach = Mat3::Zero();                        ///< sum of corners' sum times area vector
-    int begin = 0, end = 0;                           ///< triangles in `group_order`
+    int block = -1;                                   ///< its faces, if it is a leaf
     int next = 0;                                     ///< the group after this one and all within it
     bool leaf = true;
   };
   const std::vector<Group>& groups() const { return groups_; }
-  const std::vector<int>& group_order() const { return order_; }
+  /// All faces, from the middle: as they come, or a block for each leaf of the groups.
+  const std::vector<FaceBlock>& blocks() const { return blocks_; }
 
  private:
-  void build_groups(int begin, int end);
+  void build_groups(std::vector<int>& order, int begin, int end);
+  void put_face(FaceBlock& block, size_t lane, size_t triangle) const;
 
   std::vector<Vec3> vertices_;
   std::vector<Triangle> triangles_;
   std::vector<double> weights_;
   std::vector<Vec3> areas_;
   std::vector<Group> groups_;
-  std::vector<int> order_;
+  std::vector<FaceBlock> blocks_;
   Moments whole_;
   Vec3 lower_ = Vec3::Zero(), upper_ = Vec3::Zero();
 };
@@ -142,6 +149,9 @@ class PlaneCutter {
   PlaneSolve offset_for(double volume) const;
   /// The same, started from a guess (the last instant's offset).
   PlaneSolve offset_for(double volume, double guess) const;
+  /// The offset alone, from a guess that is near: no step is looked at again once a millionth of the fuel, or
+  /// of the gas, is missing, as the next one is at rounding.
+  double offset_near(double volume, double guess) const;
 
   /// Moments and section in one pass, at the direction aimed at.
   struct Cut {
@@ -154,23 +164,14 @@ class PlaneCutter {
   double highest() const { return highest_; }
 
  private:
-  PlaneSolve search(double volume, double guess) const;
-  template <class OnGroup, class OnTriangle>
-  void visit(double offset, OnGroup&& on_group, OnTriangle&& on_triangle) const;
-
-  /// A triangle as the search sees it: its corners' heights in order, and the area vector along the normal.
-  struct Face {
-    double low, middle, high;
-    double per_lower, per_upper;  ///< 1/m2: one over the products of height differences
-    double facing;                ///< m2
-  };
-
-  Face face(size_t triangle) const;
+  PlaneSolve search(double volume, double guess, double enough) const;
+  template <class OnGroup, class OnLeaf>
+  void visit(double offset, OnGroup&& on_group, OnLeaf&& on_leaf) const;
 
   const Solid* solid_;
   Vec3 normal_ = Vec3::UnitZ();
-  std::vector<double> heights_;  ///< of the vertices along the normal; for large solids not kept
-  std::vector<Face> faces_;
+  double origin_ = 0.0;              ///< m: offset of the solid's middle
+  std::vector<TurnedBlock> turned_;  ///< of all faces; of large solids none are kept
   double lowest_ = 0.0, highest_ = 0.0;
 };
 

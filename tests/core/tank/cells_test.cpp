@@ -105,7 +105,7 @@ TEST(Solid, WeightsScaleEverySum) {
     EXPECT_NEAR(b.below.volume, 0.75 * a.below.volume, 1e-14);
     EXPECT_NEAR((b.below.first - 0.75 * a.below.first).norm(), 0, 1e-14);
     EXPECT_NEAR(b.section.area, 0.75 * a.section.area, 1e-13);
-    EXPECT_NEAR((b.section.second - 0.75 * a.section.second).norm(), 0, 1e-13);
+    EXPECT_NEAR((b.section.second() - 0.75 * a.section.second()).norm(), 0, 1e-13);
     EXPECT_NEAR((b.section.centroid - a.section.centroid).norm(), 0, 1e-11);
     EXPECT_NEAR(weighted.offset_for(0.3 * part.volume()).offset,
                 whole.offset_for(0.3 * solid.volume()).offset, 1e-11)

@@ -82,7 +82,7 @@ TEST(Clip, CompactedHasTheSameSumsInFewerTriangles) {
       EXPECT_NEAR(one.below.volume, other.below.volume, 1e-13) << n;
       EXPECT_NEAR((one.below.first - other.below.first).norm(), 0, 1e-13) << n;
       EXPECT_NEAR(one.section.area, other.section.area, 1e-11) << n;
-      EXPECT_NEAR((one.section.second - other.section.second).norm(), 0, 1e-11) << n;
+      EXPECT_NEAR((one.section.second() - other.section.second()).norm(), 0, 1e-11) << n;
       EXPECT_NEAR(b.below(offset).volume, other.below.volume, 1e-13) << "both ways of summing";
     }
   }
