@@ -7,17 +7,19 @@
 #include <cmath>
 
 #include "core/base/root.h"
+#include "core/starvation/quick_lap.h"
 
 namespace uadze::starvation {
-double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
-                        Progress* progress) {
-  const double whole = car.tank->volume();
-  // Nothing is searched under what never comes out.
-  const double least = std::min(car.never_drawn.total(), whole);
-  const auto clean = [&](double level) { return is_clean(car, course, level, progress); };
-  double step = std::max(0.03 * whole, 4 * resolution), high = std::min(start, whole), low = 0;
+namespace {
+
+/// From `start` in steps that double until the answer turns, then by halving. Nothing is searched under
+/// `least`.
+template <class Clean>
+double turn_near(Clean&& clean, double start, double step, double least, double whole, double resolution) {
+  double high = std::min(start, whole), low = 0;
   high = std::max(high, least);
   if (clean(high)) {
+    if (high <= least) return least;
     low = high - step;
     while (low > least && clean(low)) high = low, step *= 2, low = high - step;
     low = std::max(low, least);
@@ -32,6 +34,21 @@ double clean_level_near(const FuelSystem& car, const Course& course, double star
     }
   }
   return turn_between(clean, low, high, resolution).yes;
+}
+
+}  // namespace
+
+double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
+                        Progress* progress, double step) {
+  const double whole = car.tank->volume();
+  return turn_near([&](double level) { return is_clean(car, course, level, {.progress = progress}); }, start,
+                   step > 0 ? step : std::max(0.03 * whole, 4 * resolution),
+                   std::min(car.never_drawn.total(), whole), whole, resolution);
+}
+
+double quick_level_near(const QuickLap& lap, double start, double resolution, Progress* progress) {
+  return turn_near([&](double level) { return lap.clean(level, progress); }, start,
+                   std::max(0.01 * lap.tank_volume(), 4 * resolution), 0.0, lap.tank_volume(), resolution);
 }
 
 lap::Lap with_grip(lap::Lap lap, double grip) {
@@ -56,6 +73,9 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
                {"damping", 2.0 / 3, 4.0 / 3},
                {"discharge", 0.9, 1.1},
                {"submergence", 0.5, 1.5}};
+  // The thinned lap says how far an end lies from the nominal answer; there the search begins.
+  const bool floor = nominal <= out.least;
+  const double quick = floor ? 0.0 : quick_level_near(QuickLap(car, course), nominal, resolution, progress);
   std::atomic<size_t> done{0};
   const size_t runs = 2 * out.terms.size();
   tbb::parallel_for(size_t{0}, runs, [&](size_t r) {
@@ -82,7 +102,10 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
         break;
     }
     try {
-      (r % 2 ? term.at_high : term.at_low) = clean_level_near(other, changed, nominal, resolution, progress);
+      double from = nominal;
+      if (!floor) from += quick_level_near(QuickLap(other, changed), quick, resolution, progress) - quick;
+      (r % 2 ? term.at_high : term.at_low) =
+          clean_level_near(other, changed, from, resolution, progress, floor ? 0.0 : resolution);
     } catch (const Cancelled&) {
       return;
     }

@@ -59,10 +59,24 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
   return out;
 }
 
-bool is_clean(const FuelSystem& car, const Course& course, double level, Progress* progress) {
-  Marcher march(car, course, level);
+MapRow row_of(LevelRun run, const Course& course, double capacity) {
+  MapRow row;
+  row.level = run.level;
+  row.wet.assign(run.coverage.covered_mean.begin(), run.coverage.covered_mean.end());
+  row.least_wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
+  for (const auto& wet : run.coverage.wet) row.pickups.emplace_back(wet.begin(), wet.end());
+  row.reserve.reserve(course.lap->size());
+  for (double v : run.reserve) row.reserve.push_back(static_cast<float>(v / capacity));
+  for (size_t k = 0; k < run.rail.size(); ++k)
+    row.rail.push_back(static_cast<float>(run.rail[k] / course.delivery->set[k]));
+  row.events = std::move(run.events);
+  return row;
+}
+
+bool is_clean(const FuelSystem& car, const Course& course, double level, const RunOptions& options) {
+  Marcher march(car, course, level, {.longest_part = options.longest_part});
   march.enter();
-  DriveOptions how = drive_options(car, course, {.progress = progress});
+  DriveOptions how = drive_options(car, course, options);
   how.only_clean = true;
   return drive_laps(march, course, how).stretches.empty();
 }

@@ -93,8 +93,23 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
 /// The whole run with its events.
 LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
 
+/// A lap at a level as the map keeps it.
+struct MapRow {
+  double level = 0.0;            ///< m3
+  std::vector<float> wet;        ///< [sample] mean wet fraction of the pickups: 0 all bare, 1 all covered
+  std::vector<float> least_wet;  ///< [sample] least wet fraction of the pickups
+  std::vector<std::vector<float>> pickups;  ///< [pickup][sample] share of fuel in what it draws
+  std::vector<float> reserve;               ///< [sample] of capacity, 0..1, on the repeating lap
+  std::vector<float> rail;                  ///< [sample] pressure difference over the one set
+  std::vector<Event> events;
+  bool coarse = false;  ///< by a quick look
+};
+
+/// `capacity`: m3, of the reserve.
+MapRow row_of(LevelRun run, const Course& course, double capacity);
+
 /// Only whether the lap is clean at the level: what the search for the minimum asks again and again.
-bool is_clean(const FuelSystem& car, const Course& course, double level, Progress* progress = nullptr);
+bool is_clean(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
 
 /// Takes over what a march found along its lap.
 void adopt(LevelRun& run, LapTrace&& trace);

@@ -9,6 +9,7 @@
 
 #include "core/base/root.h"
 #include "core/starvation/never_drawn.h"
+#include "core/starvation/quick_lap.h"
 
 namespace uadze::starvation {
 namespace {
@@ -39,18 +40,23 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
   StarvationMap map;
   map.rows.resize(levels.size());
   const double capacity = std::max(car.reserve_capacity(), 1e-12);
-  for_each_level(levels.size(), progress, [&](size_t i) {
-    LevelRun run = run_level(car, course, levels[i], {.progress = progress});
-    MapRow& row = map.rows[i];
-    row.level = levels[i];
-    row.wet.assign(run.coverage.covered_mean.begin(), run.coverage.covered_mean.end());
-    row.least_wet.assign(run.coverage.covered_least.begin(), run.coverage.covered_least.end());
-    for (const auto& wet : run.coverage.wet) row.pickups.emplace_back(wet.begin(), wet.end());
-    row.reserve.reserve(course.lap->size());
-    for (double v : run.reserve) row.reserve.push_back(static_cast<float>(v / capacity));
-    for (size_t k = 0; k < run.rail.size(); ++k)
-      row.rail.push_back(static_cast<float>(run.rail[k] / course.delivery->set[k]));
-    row.events = std::move(run.events);
+  const size_t n = levels.size(), apart = std::max<size_t>(1, n / 10);
+  std::vector<size_t> first, between;
+  for (size_t i = 0; i < n; ++i) (i == 0 || (n - 1 - i) % apart == 0 ? first : between).push_back(i);
+  const auto fine = [&](size_t i) {
+    map.rows[i] = row_of(run_level(car, course, levels[i], {.progress = progress}), course, capacity);
+  };
+  for_each_level(first.size(), progress, [&](size_t k) { fine(first[k]); });
+  if (between.empty()) return map;
+  const QuickLap quick(car, course);
+  for_each_level(between.size(), progress, [&](size_t k) {
+    const size_t i = between[k];
+    const auto above = std::upper_bound(first.begin(), first.end(), i);
+    if (map.rows[*above].events.empty() && map.rows[*std::prev(above)].events.empty()) {
+      map.rows[i] = quick.row(levels[i], course);
+      if (map.rows[i].events.empty()) return;
+    }
+    fine(i);
   });
   return map;
 }
@@ -103,7 +109,7 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     for (size_t i = 0; i < levels.size(); ++i) clean[i] = known->rows[i].events.empty();
   else
     for_each_level(levels.size(), progress,
-                   [&](size_t i) { clean[i] = is_clean(car, course, levels[i], progress); });
+                   [&](size_t i) { clean[i] = is_clean(car, course, levels[i], {.progress = progress}); });
 
   CleanLevel out;
   out.runs = static_cast<int>(levels.size());
@@ -121,18 +127,21 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     return out;
   }
   out.exists = true;
+  // Under what never comes out nobody drives: there the answer is known, and what starves only roughly.
+  const double never = std::min(car.never_drawn.total(), car.tank->volume());
+  const double close = levels[first] <= never ? std::max(options.resolution, never / 4) : options.resolution;
   // Two levels at a time: as many laps as halving takes, on two cores.
   const Turn turn = turn_in_thirds(
       [&](double lower, double upper) {
         if (progress) progress->check();
         const double tried[2] = {lower, upper};
         bool is[2];
-        tbb::parallel_for(0, 2, [&](int k) { is[k] = is_clean(car, course, tried[k], progress); });
+        tbb::parallel_for(0, 2,
+                          [&](int k) { is[k] = is_clean(car, course, tried[k], {.progress = progress}); });
         return std::pair(is[0], is[1]);
       },
-      first > 0 ? levels[first - 1] : 0.0, levels[first], options.resolution);
-  const double high = std::min(std::max(turn.yes, car.never_drawn.total()), car.tank->volume()),
-               low = turn.no;
+      first > 0 ? levels[first - 1] : 0.0, levels[first], close);
+  const double high = std::max(turn.yes, never), low = turn.no;
   out.runs += turn.evaluations;
   out.level = high;
   out.unclean_below = low;

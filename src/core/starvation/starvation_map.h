@@ -26,16 +26,6 @@ struct MapOptions {
   bool operator==(const MapOptions&) const = default;
 };
 
-struct MapRow {
-  double level = 0.0;            ///< m3
-  std::vector<float> wet;        ///< [sample] mean wet fraction of the pickups: 0 all bare, 1 all covered
-  std::vector<float> least_wet;  ///< [sample] least wet fraction of the pickups
-  std::vector<std::vector<float>> pickups;  ///< [pickup][sample] share of fuel in what it draws
-  std::vector<float> reserve;               ///< [sample] of capacity, 0..1, on the repeating lap
-  std::vector<float> rail;                  ///< [sample] pressure difference over the one set
-  std::vector<Event> events;
-};
-
 /// A lower level that was clean though a higher one starves, and what the two laps differ in.
 struct Anomaly {
   double level = 0.0, higher = 0.0;  ///< m3: clean; starves
@@ -69,7 +59,9 @@ std::vector<CornerLevel> corner_levels(const StarvationMap& map);
 /// The ladder: levels spread evenly over the tank, the empty tank left out, the full one included.
 std::vector<double> level_ladder(double tank_volume, int levels);
 
-/// Runs every level of the ladder, in parallel; the result does not depend on the number of threads.
+/// Runs every level of the ladder, in parallel; the result does not depend on the number of threads. Rows
+/// between two clean ones, a tenth of the tank apart at most, are those of the thinned lap (quick_lap.h)
+/// unless that starves.
 StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options = {},
                              Progress* progress = nullptr);
 

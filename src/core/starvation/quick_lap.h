@@ -1,0 +1,50 @@
+#pragma once
+// A lap thinned, for where a quick look is enough: the first answer, the map's rows between two clean ones,
+// and where a search begins. It is of a type of its own: what it tells of the lap it tells as times and
+// places, never as samples, as its lap has others than the lap that was asked of.
+//
+// Example:
+//   using namespace uadze;
+//   const auto ready = test::demo_case("ostrel-p4", 300);
+//   const starvation::QuickLap quick(*ready->car, ready->course);
+//   EXPECT_LE(quick.at(0.02).tightest_time, ready->lap->value.time.back());
+//   EXPECT_EQ(quick.row(0.02, ready->course).wet.size(), ready->lap->value.size());
+#include "core/starvation/level_run.h"
+
+namespace uadze::starvation {
+
+/// What a lap at a level comes to, without its samples.
+struct LapFigures {
+  bool clean = true;
+  double least_seconds = 0.0;                     ///< s; infinite if the reserve is never drawn on
+  double least_reserve = 0.0;                     ///< m3 that the main pump can reach
+  double least_margin = 0.0;                      ///< Pa of pressure difference over its limit
+  double tightest_time = 0.0, margin_time = 0.0;  ///< s on the lap
+  std::string tightest_place, tightest_side;
+  bool by_circuit = false;  ///< the first event has no bare pickup: the circuit is at fault
+};
+
+/// The figures of a run on its own course.
+LapFigures figures_of(const LevelRun& run, const Course& course);
+
+/// Car and course thinned for quick runs.
+class QuickLap {
+ public:
+  QuickLap(const FuelSystem& car, const Course& course);
+  QuickLap(const QuickLap&) = delete;
+  LapFigures at(double level) const;
+  /// Whether it is clean when it is driven until it repeats itself.
+  bool clean(double level, Progress* progress = nullptr) const;
+  /// A row of the map of the lap that was asked of, `full`: one lap's, drawn straight between the thinned
+  /// lap's samples.
+  MapRow row(double level, const Course& full) const;
+  double tank_volume() const { return car_.tank->volume(); }
+  double never_drawn() const { return car_.never_drawn.total(); }
+
+ private:
+  FuelSystem car_;
+  lap::Lap lap_;
+  Course course_;
+};
+
+}  // namespace uadze::starvation
