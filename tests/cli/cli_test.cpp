@@ -598,6 +598,33 @@ TEST(Cli, FilesOutsideTheFolderAreReadWithTheUsersWord) {
   EXPECT_EQ(run("--outside check " + file).code, 0);
 }
 
+// A folder's name is bytes: what it is written in is the system's affair.
+TEST(Cli, ANameThatIsNoUtf8IsReadWrittenAndNamedAsItIs) {
+  TempFolder folder;
+  const std::filesystem::path odd = folder /
+                                    "b\xff"
+                                    "d";
+  std::filesystem::create_directory(odd);
+  std::filesystem::copy_file(wisp, odd / "p.uadze.json");
+  std::filesystem::copy(source("demo/laps"), odd / "laps");
+  const std::string project = " '" + (odd / "p.uadze.json").string() + "'";
+  const Outcome checked = run("check" + project);
+  EXPECT_EQ(checked.code, 0) << checked.err;
+  EXPECT_THAT(checked.out, HasSubstr("b\xff"
+                                     "d/p.uadze.json"));
+  const Outcome ran = run("run" + project + " --level-l 8 --json");
+  EXPECT_EQ(ran.code, 0) << ran.err;
+  EXPECT_TRUE(json::accept(ran.out)) << "the results are UTF-8 whatever the file is called";
+  EXPECT_EQ(run("card" + project + " -o '" + (odd / "card.pdf").string() + "'").code, 0);
+  EXPECT_THAT(slurp(odd / "card.pdf").substr(0, 5), "%PDF-");
+  std::ofstream(odd / "p.uadze.json") << "{\"format\": 1e999}";
+  const Outcome broken = run("check" + project);
+  EXPECT_EQ(broken.code, 1);
+  EXPECT_THAT(broken.err, HasSubstr("b\xff"
+                                    "d/p.uadze.json"));
+  EXPECT_THAT(broken.err, HasSubstr("1e999"));
+}
+
 TEST(Cli, AMeshWithNothingLeftIsSaidToBeSo) {
   TempFolder folder;
   const auto mesh = folder.write("flat.obj", "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n");

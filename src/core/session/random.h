@@ -7,6 +7,8 @@
 //   EXPECT_NE(session::normal_draw(1, 2, 3), session::normal_draw(2, 2, 3));
 //   EXPECT_NEAR(session::normal_quantile(0.975), 1.959964, 1e-6);
 #include <cstdint>
+#include <memory>
+#include <vector>
 
 namespace uadze::session {
 
@@ -19,5 +21,9 @@ double normal_quantile(double probability);
 inline double normal_draw(std::uint64_t seed, std::uint64_t stream, std::uint64_t index) {
   return normal_quantile(uniform_draw(seed, stream, index));
 }
+
+/// normal_draw of the first `count` places of a stream. Kept, as every session and stint asks for the same.
+std::shared_ptr<const std::vector<double>> normal_draws(std::uint64_t seed, std::uint64_t stream,
+                                                        size_t count);
 
 }  // namespace uadze::session

@@ -39,12 +39,16 @@ class Sampler {
         in_(in),
         band_(band),
         draws_(draws),
-        c_(s.consumption_per_lap.value_or(in.consumption_per_lap)) {}
+        c_(s.consumption_per_lap.value_or(in.consumption_per_lap)) {
+    const size_t streams = others + (band ? band->terms.size() : 0);
+    for (size_t stream = 0; stream < streams; ++stream)
+      normals_.push_back(normal_draws(draws.seed, stream, static_cast<size_t>(draws.count)));
+  }
 
   /// `laps`: of the stint; nothing: as the session gives them.
   Outcome draw(int index, std::optional<int> laps, const StintPlace& place) const {
     const auto z = [&](std::uint64_t stream) {
-      return normal_draw(draws_.seed, stream, static_cast<std::uint64_t>(index));
+      return (*normals_[static_cast<size_t>(stream)])[static_cast<size_t>(index)];
     };
     Outcome out;
     const int stints = s_.refuel_stops + 1;
@@ -62,8 +66,8 @@ class Sampler {
     out.part[gauge] = s_.gauge_error / 2 * z(gauge);
     if (band_) {
       // Ends of the ranges stand for two standard deviations; the grip's range is 5 %.
-      std::vector<double> only(band_->terms.size(), 0.0);
-      std::vector<double> rest(band_->terms.size(), 0.0);
+      thread_local std::vector<double> only, rest;
+      only.assign(band_->terms.size(), 0.0), rest.assign(band_->terms.size(), 0.0);
       for (size_t k = 0; k < band_->terms.size(); ++k)
         if (band_->terms[k].name == "grip")
           only[k] = z(grip) * s_.scatter.grip / (band_->terms[k].high_factor - 1);
@@ -89,6 +93,7 @@ class Sampler {
   const starvation::ModelBand* band_;
   Draws draws_;
   double c_;
+  std::vector<std::shared_ptr<const std::vector<double>>> normals_;  // of each stream
 };
 
 /// The value that at most `risk` of the values exceed.

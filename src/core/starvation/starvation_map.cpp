@@ -127,9 +127,7 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     return out;
   }
   out.exists = true;
-  // Under what never comes out nobody drives: there the answer is known, and what starves only roughly.
   const double never = std::min(car.never_drawn.total(), car.tank->volume());
-  const double close = levels[first] <= never ? std::max(options.resolution, never / 4) : options.resolution;
   // Two levels at a time: as many laps as halving takes, on two cores.
   const Turn turn = turn_in_thirds(
       [&](double lower, double upper) {
@@ -140,7 +138,7 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
                           [&](int k) { is[k] = is_clean(car, course, tried[k], {.progress = progress}); });
         return std::pair(is[0], is[1]);
       },
-      first > 0 ? levels[first - 1] : 0.0, levels[first], close);
+      first > 0 ? levels[first - 1] : 0.0, levels[first], options.resolution);
   const double high = std::max(turn.yes, never), low = turn.no;
   out.runs += turn.evaluations;
   out.level = high;

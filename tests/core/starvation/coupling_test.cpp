@@ -132,6 +132,54 @@ TEST(Coupling, LevelsAreInOrderOrTheMapSaysWhyNot) {
   }
 }
 
+// Every row of the map again by the whole lap: none that starves is drawn clean, and what a quick look shows
+// lies near.
+TEST(Coupling, RowsBetweenCleanOnesAreQuickLooksThatAgree) {
+  test::Random random(53);
+  int coarse = 0;
+  double apart = 0, cells = 0;
+  for (int n = 0; n < 10; ++n) {
+    const FuelSystem car = random_car(random);
+    const lap::Lap lap = random_lap(random);
+    const Course course = test::course_of(car, lap);
+    const StarvationMap map = starvation_map(car, course, {.levels = 40});
+    ASSERT_EQ(map.rows.size(), 40u);
+    for (size_t i = 0; i < map.rows.size(); ++i) {
+      const MapRow& row = map.rows[i];
+      const MapRow whole = row_of(run_level(car, course, row.level), course, car.reserve_capacity());
+      EXPECT_EQ(row.events.empty(), whole.events.empty())
+          << n << ", " << row.level << (row.coarse ? " coarse" : "");
+      if (!row.coarse) {
+        EXPECT_EQ(row.wet, whole.wet) << n << ", " << row.level;
+        continue;
+      }
+      ++coarse;
+      EXPECT_TRUE(row.events.empty());
+      ASSERT_EQ(row.wet.size(), lap.size());
+      for (size_t k = 0; k < lap.size(); ++k) apart += std::abs(row.wet[k] - whole.wet[k]), cells += 1;
+      EXPECT_GT(i, 0u) << "the lowest is whole";
+      EXPECT_NE(i, 39u) << "so is the full tank";
+    }
+  }
+  EXPECT_GT(coarse, 60) << "or nothing was tried";
+  EXPECT_LT(apart / cells, 0.02) << "of the coverage, on the mean";
+}
+
+TEST(Coupling, NothingIsSearchedUnderWhatNeverComesOut) {
+  FuelSystem car = test::simple_car({0, 0, 0.01});
+  const lap::Lap lap = test::corner_lap(0.2, 3);
+  const Course course = test::course_of(car, lap);
+  const double own = clean_level(car, course, {.levels = 20}).level;
+  car.never_drawn.under = own + 2e-3;
+  const double least = car.never_drawn.total();
+  const ModelBand band = model_band(car, course, least);
+  for (const BandTerm& term : band.terms) {
+    EXPECT_EQ(term.at_low, least) << term.name;
+    EXPECT_EQ(term.at_high, least) << term.name;
+  }
+  EXPECT_EQ(clean_level(car, course, {.levels = 20}).level, least);
+}
+
 TEST(Band, OfABoxFollowsTheGrip) {
   // The clean level of a wedge goes with the lateral acceleration; nothing else plays a part when settled.
   const FuelSystem car = test::simple_car({0, 0, 0});
