@@ -32,7 +32,8 @@ double normal_quantile(double probability) {
 
 std::shared_ptr<const std::vector<double>> normal_draws(std::uint64_t seed, std::uint64_t stream,
                                                         size_t count) {
-  static Kept<std::vector<double>> kept(8u << 20);
+  // Never taken down: work in the background may ask for it until the very end.
+  static Kept<std::vector<double>>& kept = *new Kept<std::vector<double>>(8u << 20);
   const ContentKey key = KeyMaker()
                              .add("normal draws")
                              .add(static_cast<std::int64_t>(seed))

@@ -78,6 +78,42 @@ TEST(Charging, ABalanceThatFailsIsAFindingOfTheLapByAllLoadsAndSpeed) {
   EXPECT_TRUE(said(car("", 30), 100).empty()) << "a car without one is built to live from its battery";
 }
 
+// Whether the battery may lose is settled at full load: where that says no, no lap of less load loses either.
+TEST(Charging, MayDischargeIsToTheSafeSide) {
+  const std::vector<double> time{0, 30, 60}, fast{100, 100, 100}, slow{100, 12, 12};
+  EXPECT_FALSE(may_discharge(car("alternator, 70 A class", 20), time, fast));
+  EXPECT_TRUE(may_discharge(car("alternator, 40 A class", 35), time, fast));
+  EXPECT_TRUE(may_discharge(car("alternator, 70 A class", 45), time, slow))
+      << "half a minute of next to nothing";
+  EXPECT_TRUE(may_discharge(car("", 5), time, {}));
+  EXPECT_FALSE(may_discharge(car("alternator, 40 A class", 35), time, {}))
+      << "how fast it turns is not known";
+  Case none = car("", 5);
+  none.circuit.charging.battery = 0;
+  EXPECT_FALSE(may_discharge(none, time, fast)) << "nothing to lose";
+  for (double load = 5; load < 60; load += 5) {
+    const Case c = car("alternator, 70 A class", load);
+    const LoadRun lap = run_along(c, steady(100), 100, nullptr, false);
+    Case full = c;
+    full.at.demand = 140 * litre_per_hour;
+    if (!may_discharge(full, time, fast)) {
+      EXPECT_LE(charge_balance(c, lap).drain, 0.0) << load;
+    }
+  }
+}
+
+TEST(Charging, ThinnedLapsComeToTheSameCharge) {
+  const Case c = car("alternator, 40 A class", 35);
+  const LoadTrace trace = steady(100, 90);
+  const double duration = 20 * 90.0;
+  const ChargeRun whole = run_charge(c, trace, run_along(c, trace, 100, nullptr, false), duration);
+  const ChargeRun thin = run_charge(c, trace, run_along(c, trace, 7, nullptr, false), duration);
+  ASSERT_EQ(whole.charge.size(), 21u) << "twenty laps and their end";
+  ASSERT_EQ(thin.charge.size(), 21u);
+  EXPECT_NEAR(thin.charge.back(), whole.charge.back(),
+              0.01 * (c.circuit.charging.battery - whole.charge.back()));
+}
+
 // The point at the lap's cursor and the lap itself agree on the voltage.
 TEST(Charging, APointHasTheVoltageThatTheLapHasThere) {
   Case c = car("alternator, 40 A class", 35);

@@ -488,7 +488,9 @@ class CircuitStation : public StationView {
     }
     QStringList sayings;
     if (!bench_->bare().isEmpty()) sayings << bench_->bare();
-    if (s->findings.empty()) sayings << QString::fromStdString(verdict_of(*s).in(w_.units()));
+    const bool trouble = std::any_of(s->findings.begin(), s->findings.end(),
+                                     [](const circuit::Finding& f) { return f.severity != Severity::note; });
+    if (!trouble) sayings << QString::fromStdString(verdict_of(*s).in(w_.units()));
     for (const auto& f : s->findings) sayings << QString::fromStdString(f.text.in(w_.units()));
     for (const auto& l : bench_->capacity()->limits) {
       const QString text = QString::fromStdString(l.text.in(w_.units()));
