@@ -121,8 +121,7 @@ ChargeRun run_charge(const Case& c, const LoadTrace& trace, const LoadRun& first
       const double step = until - p.time;
       const Bus bus = bus_at(c.circuit, *c.catalogue, p.rotation, others + p.current, share(charge));
       charge = std::min(charge + bus.charging * step, k.battery);
-      if (charge <= 0 && !std::isfinite(out.empty_after))
-        out.empty_after = now + until - trace.time.front();
+      if (charge <= 0 && !std::isfinite(out.empty_after)) out.empty_after = now + until - trace.time.front();
       charge = std::max(charge, 0.0);
       out.least = std::min(out.least, charge);
     }

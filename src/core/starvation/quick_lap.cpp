@@ -8,11 +8,9 @@
 namespace uadze::starvation {
 namespace {
 
-constexpr double coarse_step = 0.08;  // s
-
-size_t stride_of(const lap::Lap& lap) {
+size_t stride_of(const lap::Lap& lap, double step) {
   const double mean = lap.duration() / static_cast<double>(std::max<size_t>(lap.size() - 1, 1));
-  return static_cast<size_t>(std::max(std::floor(coarse_step / mean), 1.0));
+  return static_cast<size_t>(std::max(std::floor(step / mean + 1e-6), 1.0));
 }
 
 }  // namespace
@@ -31,10 +29,11 @@ LapFigures figures_of(const LevelRun& run, const Course& course) {
           .by_circuit = !run.events.empty() && run.events.front().side.empty()};
 }
 
-QuickLap::QuickLap(const FuelSystem& car, const Course& course) : car_(car), course_(course) {
-  car_.motion.planar.phase_step = 1.0;
-  car_.motion.longest_step = coarse_step;
-  const size_t stride = stride_of(*course.lap);
+QuickLap::QuickLap(const FuelSystem& car, const Course& course, const QuickOptions& options)
+    : options_(options), car_(car), course_(course) {
+  car_.motion.planar.phase_step = options.phase;
+  car_.motion.longest_step = options.step;
+  const size_t stride = stride_of(*course.lap, options.step);
   lap_ = lap::thinned(*course.lap, stride);
   const auto thin = [&](const std::vector<double>& values) {
     lap::Lap carrier;
@@ -53,12 +52,12 @@ QuickLap::QuickLap(const FuelSystem& car, const Course& course) : car_(car), cou
 }
 
 bool QuickLap::clean(double level, Progress* progress) const {
-  return is_clean(car_, course_, level, {.longest_part = coarse_step, .progress = progress});
+  return is_clean(car_, course_, level, {.longest_part = options_.step, .progress = progress});
 }
 
 MapRow QuickLap::row(double level, const Course& full) const {
-  MapRow out = row_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = coarse_step}), course_,
-                      std::max(car_.reserve_capacity(), 1e-12));
+  MapRow out = row_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = options_.step}),
+                      course_, std::max(car_.reserve_capacity(), 1e-12));
   out.coarse = true;
   // Each sample of the full lap lies at a share between two of this one.
   const lap::Lap& lap = *full.lap;
@@ -81,7 +80,8 @@ MapRow QuickLap::row(double level, const Course& full) const {
 }
 
 LapFigures QuickLap::at(double level) const {
-  return figures_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = coarse_step}), course_);
+  return figures_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = options_.step}),
+                    course_);
 }
 
 }  // namespace uadze::starvation

@@ -27,10 +27,15 @@ struct LapFigures {
 /// The figures of a run on its own course.
 LapFigures figures_of(const LevelRun& run, const Course& course);
 
+struct QuickOptions {
+  double step = 0.08;  ///< s, of the thinned lap and of the march
+  double phase = 1.0;  ///< rad of the fastest mode a substep
+};
+
 /// Car and course thinned for quick runs.
 class QuickLap {
  public:
-  QuickLap(const FuelSystem& car, const Course& course);
+  explicit QuickLap(const FuelSystem& car, const Course& course, const QuickOptions& options = {});
   QuickLap(const QuickLap&) = delete;
   LapFigures at(double level) const;
   /// Whether it is clean when it is driven until it repeats itself.
@@ -42,6 +47,7 @@ class QuickLap {
   double never_drawn() const { return car_.never_drawn.total(); }
 
  private:
+  QuickOptions options_;
   FuelSystem car_;
   lap::Lap lap_;
   Course course_;

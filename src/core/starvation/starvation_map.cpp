@@ -48,7 +48,8 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
   };
   for_each_level(first.size(), progress, [&](size_t k) { fine(first[k]); });
   if (between.empty()) return map;
-  const QuickLap quick(car, course);
+  // A row beside whole ones is seen beside them: finer than what a first answer does with.
+  const QuickLap quick(car, course, {.step = 0.04});
   for_each_level(between.size(), progress, [&](size_t k) {
     const size_t i = between[k];
     const auto above = std::upper_bound(first.begin(), first.end(), i);
