@@ -2,10 +2,14 @@
 #include <benchmark/benchmark.h>
 
 #include <cmath>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
 #include <numbers>
 
 #include "bench/fine_mesh.h"
 #include "core/circuit/analysis.h"
+#include "core/log/log.h"
 #include "core/sizing/surge_size.h"
 #include "core/slosh/modes.h"
 #include "core/slosh/motion.h"
@@ -239,6 +243,27 @@ void circuit_capacity(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(circuit::capacity(c));
 }
 BENCHMARK(circuit_capacity)->Unit(benchmark::kMillisecond);
+
+/// A text table of 20 channels and 256 MB, from the file to channels: 1 GB has 10 s. (A gigabyte by hand: the
+/// same file four times over; the time goes with its length.)
+void log_of_a_quarter_gigabyte(benchmark::State& state) {
+  const auto file = std::filesystem::temp_directory_path() / "uadze-bench-log.csv";
+  {
+    std::ofstream out(file);
+    out << "Time [s],Speed [km/h],Lateral Acc [g],Longitudinal Acc [g],Fuel Pressure [bar]";
+    for (int c = 0; c < 15; ++c) out << ",Channel " << c << " [V]";
+    out << '\n';
+    std::string cells;
+    for (int c = 0; c < 19; ++c) cells += "," + std::to_string(10 + c * 1.37).substr(0, 6);
+    for (int i = 0; out.tellp() < std::streampos{256} << 20; ++i)
+      out << i / 1000 << '.' << i / 100 % 10 << i / 10 % 10 << i % 10 << cells << '\n';
+  }
+  for (auto _ : state) benchmark::DoNotOptimize(log::read_log(file).value.log.size());
+  state.counters["MB/s"] = benchmark::Counter(static_cast<double>(std::filesystem::file_size(file)) * 1e-6,
+                                              benchmark::Counter::kIsIterationInvariantRate);
+  std::filesystem::remove(file);
+}
+BENCHMARK(log_of_a_quarter_gigabyte)->Unit(benchmark::kMillisecond)->UseRealTime()->Iterations(3);
 
 }  // namespace
 }  // namespace uadze

@@ -104,6 +104,14 @@ struct CircuitOptions {
   bool json = false;
 };
 
+struct LogOptions {
+  std::string file, mapping, signal_table, output, by, line, from_sensor_mm, project, setup, lap_name;
+  std::optional<double> rate_hz;
+  double cut_off_hz = 5.0;
+  int lap = 0;  ///< 0: the quickest flying one
+  bool mount = false, json = false;
+};
+
 /// Returns the exit code: 1 if there are errors.
 int check(const std::string& file);
 /// JSON Schema of a kind of file, or the tables of its fields as Markdown.
@@ -128,6 +136,15 @@ void size(const SizeOptions& options);
 void plan(const PlanOptions& options);
 void card(const PlanOptions& options);
 void circuit_point(const CircuitOptions& options);
+/// What was found in a log: layout, channels, laps, and what can not be right.
+void log_check(const LogOptions& options);
+/// The mapping that is proposed, as a file to change.
+void log_mapping(const LogOptions& options);
+void log_laps(const LogOptions& options);
+/// One lap of the log as a lap file.
+void log_lap(const LogOptions& options);
+/// What went wrong in a log, where, and why.
+void log_find(const LogOptions& options);
 /// Returns the exit code: 1 if the mesh can not be a tank.
 int mesh_check(const MeshCheckOptions& options);
 

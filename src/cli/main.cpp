@@ -44,7 +44,8 @@ int main(int argc, char** argv) {
   std::string schema_kind;
   bool schema_tables = false;
   auto* schema = app.add_subcommand("schema", "JSON Schema of a kind of file");
-  schema->add_option("KIND", schema_kind, "project, catalogue, track or car")->required();
+  schema->add_option("KIND", schema_kind, "project, catalogue, track, car, log_mapping or can_signals")
+      ->required();
   schema->add_flag("--tables", schema_tables, "the fields as Markdown tables instead");
 
   cli::SolveOptions solve_options;
@@ -267,6 +268,46 @@ int main(int argc, char** argv) {
                       "power:FROM:TO:STEP in kW: a table instead of a point");
   circuit->add_flag("--json", circuit_options.json, "as JSON");
 
+  auto* log = app.add_subcommand("log", "Logs as they come from the car: channels, laps");
+  log->require_subcommand(1);
+  cli::LogOptions log_options;
+  const auto log_command = [&](const char* name, const char* what) {
+    auto* command = log->add_subcommand(name, what);
+    command->add_option("FILE", log_options.file, "text table or CAN frames as text; gzip too")->required();
+    command->add_option("--mapping", log_options.mapping,
+                        "which column is what (uadze log mapping writes one)");
+    command->add_option("--signals", log_options.signal_table, "table of signals of a CAN log");
+    command->add_option("--rate-hz", log_options.rate_hz, "rows a second, of a log without times")
+        ->check(CLI::Range(0.001, 100000.0));
+    command->add_option("--by", log_options.by, "laps by counter, beacon, distance, line or whole")
+        ->check(CLI::IsMember({"counter", "beacon", "distance", "line", "whole"}));
+    command->add_option("--line", log_options.line,
+                        "a place on the start line: latitude,longitude in degrees, or x,y in m");
+    return command;
+  };
+  auto* log_check = log_command("check", "What is in a log, and what of it can not be right");
+  log_check->add_flag("--json", log_options.json, "as JSON");
+  auto* log_mapping =
+      log_command("mapping", "Write which column is taken for what, to be changed and given back");
+  auto* log_laps = log_command("laps", "Its laps as CSV");
+  auto* log_lap =
+      log_command("lap", "One lap as a lap file, filtered, in the car's axes at the tank's place");
+  auto* log_find = log_command("find", "What went wrong in it, where, and why");
+  log_find->add_option("--project", log_options.project, "for its corners, limits and base pressure");
+  log_find->add_option("--setup", log_options.setup, "of the project (default: the first)");
+  log_find->add_option("--lap-name", log_options.lap_name,
+                       "the project's lap whose corners these are (default: the first)");
+  log_find->add_flag("--json", log_options.json, "as JSON");
+  for (CLI::App* command : {log_mapping, log_laps, log_lap})
+    command->add_option("-o,--output", log_options.output, "file to write (default: stdout)");
+  log_lap->add_option("--lap", log_options.lap, "its number (default: the quickest flying one)")
+      ->check(CLI::Range(1, 100000));
+  log_lap->add_option("--cut-off-hz", log_options.cut_off_hz, "low-pass without phase (default 5; 0: none)")
+      ->check(CLI::Range(0.0, 1000.0));
+  log_lap->add_flag("--mount", log_options.mount,
+                    "turn the sensor's axes by the log's standing and straight stretches");
+  log_lap->add_option("--from-sensor-mm", log_options.from_sensor_mm, "x,y,z from the sensor to the tank");
+
   auto* mesh = app.add_subcommand("mesh", "Tank meshes");
   mesh->require_subcommand(1);
   cli::MeshCheckOptions mesh_options;
@@ -302,6 +343,11 @@ int main(int argc, char** argv) {
     if (*dip) cli::dip(dip_options);
     if (*reach) cli::reach(reach_options);
     if (*circuit) cli::circuit_point(circuit_options);
+    if (*log_check) cli::log_check(log_options);
+    if (*log_mapping) cli::log_mapping(log_options);
+    if (*log_laps) cli::log_laps(log_options);
+    if (*log_lap) cli::log_lap(log_options);
+    if (*log_find) cli::log_find(log_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
   } catch (const cli::UsageError& error) {
@@ -318,7 +364,7 @@ int main(int argc, char** argv) {
         for (const std::string* file :
              {&check_file, &solve_options.file, &settle_options.file, &map_options.file, &run_options.file,
               &size_options.file, &plan_options.file, &slosh_options.file, &modes_options.file,
-              &dip_options.file, &reach_options.file, &circuit_options.file})
+              &dip_options.file, &reach_options.file, &circuit_options.file, &log_options.file})
           if (!file->empty()) m.file = *file;
     fmt::print(stderr, "{}\n", text_of(messages));
     return 1;

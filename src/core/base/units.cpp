@@ -33,8 +33,8 @@ constexpr std::array volume_units{Unit{"L", 1e-3, 0, 1},     Unit{"US gal", us_g
 constexpr std::array mass_flow_units{Unit{"kg/h", 1 / hour, 0, 1}, Unit{"lb/h", pound / hour, 0, 1},
                                      Unit{"g/s", 1e-3, 0, 2}, Unit{"kg/s", 1.0, 0, 5}};
 constexpr std::array mass_units{Unit{"kg", 1.0, 0, 1}, Unit{"lb", pound, 0, 1}, Unit{"g", 1e-3, 0, 0}};
-constexpr std::array duration_units{Unit{"s", 1.0, 0, 1}, Unit{"ms", 1e-3, 0, 0}, Unit{"min", 60.0},
-                                    Unit{"h", hour, 0, 2}};
+constexpr std::array duration_units{Unit{"s", 1.0, 0, 1}, Unit{"ms", 1e-3, 0, 0}, Unit{"us", 1e-6, 0, 0},
+                                    Unit{"min", 60.0}, Unit{"h", hour, 0, 2}};
 constexpr std::array flow_units{Unit{"L/h", 1e-3 / hour, 0, 0},
                                 Unit{"US gal/h", us_gallon / hour, 0, 1},
                                 Unit{"gal/h", us_gallon / hour},
@@ -46,9 +46,10 @@ constexpr std::array flow_units{Unit{"L/h", 1e-3 / hour, 0, 0},
 constexpr std::array density_units{Unit{"kg/m3", 1.0, 0, 1}, Unit{"kg/L", 1000.0, 0, 3},
                                    Unit{"g/cm3", 1000.0, 0, 3}, Unit{"lb/US gal", pound / us_gallon, 0, 2}};
 constexpr std::array speed_units{Unit{"km/h", 1 / 3.6, 0, 0}, Unit{"mph", 1609.344 / hour, 0, 0},
-                                 Unit{"m/s", 1.0}};
+                                 Unit{"m/s", 1.0}, Unit{"kn", 1852.0 / hour, 0, 0}};
+constexpr std::array turn_rate_units{Unit{"deg/s", std::numbers::pi / 180, 0, 1}, Unit{"rad/s", 1.0, 0, 3}};
 constexpr std::array acceleration_units{Unit{"g", standard_gravity, 0, 2}, Unit{"m/s2", 1.0, 0, 2},
-                                        Unit{"m/s^2", 1.0, 0, 2}};
+                                        Unit{"m/s^2", 1.0, 0, 2}, Unit{"mg", standard_gravity * 1e-3, 0, 0}};
 constexpr std::array angle_units{Unit{"°", std::numbers::pi / 180, 0, 1}, Unit{"deg", std::numbers::pi / 180},
                                  Unit{"rad", 1.0, 0, 3}};
 constexpr std::array temperature_units{Unit{"°C", 1.0, 273.15, 1}, Unit{"C", 1.0, 273.15, 1},
@@ -57,8 +58,12 @@ constexpr std::array temperature_units{Unit{"°C", 1.0, 273.15, 1}, Unit{"C", 1.
 constexpr std::array power_units{Unit{"kW", 1000.0, 0, 0}, Unit{"hp", 745.6998715822702, 0, 0},
                                  Unit{"W", 1.0, 0, 0}};
 constexpr std::array pressure_units{Unit{"bar", 1e5, 0, 2},
-                                    Unit{"psi", pound* standard_gravity / (inch * inch)}, Unit{"kPa", 1e3},
-                                    Unit{"Pa", 1.0, 0, 0}};
+                                    Unit{"psi", pound* standard_gravity / (inch * inch)},
+                                    Unit{"kPa", 1e3},
+                                    Unit{"Pa", 1.0, 0, 0},
+                                    Unit{"mbar", 1e2, 0, 0},
+                                    Unit{"MPa", 1e6, 0, 3},
+                                    Unit{"inHg", 3386.389, 0, 1}};
 constexpr std::array rotation_units{Unit{"1/min", 1.0 / 60, 0, 0}, Unit{"rpm", 1.0 / 60, 0, 0},
                                     Unit{"1/s", 1.0}};
 constexpr std::array consumption_units{Unit{"g/kWh", 1e-3 / 3.6e6, 0, 0},
@@ -157,6 +162,8 @@ std::span<const Unit> known_units(Quantity quantity) {
       return heat_flow_units;
     case Quantity::mass_flow:
       return mass_flow_units;
+    case Quantity::turn_rate:
+      return turn_rate_units;
   }
   return plain_units;
 }

@@ -44,6 +44,7 @@ enum class Quantity {
   specific_heat,  ///< J/(kg K)
   heat_flow,      ///< W, of pumps, heat and losses
   mass_flow,      ///< kg/s
+  turn_rate,      ///< rad/s, of the car about its own axes
 };
 
 enum class VolumeUnit { litre, us_gallon };

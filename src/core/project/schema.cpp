@@ -9,6 +9,7 @@
 
 #include "core/project/describe_catalogue.h"
 #include "core/project/describe_session.h"
+#include "core/project/described_file.h"
 #include "core/project/field_writer.h"
 
 namespace uadze::project {
@@ -314,10 +315,16 @@ SchemaParts told(FileKind kind, Json& schema) {
       tell<CatalogueFile>("Undertow Adze catalogue", "undertow_adze_catalogue", parts, schema);
       break;
     case FileKind::track:
-      tell<lap::Track>("Undertow Adze track", "undertow_adze_track", parts, schema);
+      tell<lap::Track>("Undertow Adze track", track_key, parts, schema);
       break;
     case FileKind::car:
-      tell<CarFile>("Undertow Adze car", "undertow_adze_car", parts, schema);
+      tell<CarFile>("Undertow Adze car", car_key, parts, schema);
+      break;
+    case FileKind::log_mapping:
+      tell<log::Mapping>("Undertow Adze mapping of a log", log_mapping_key, parts, schema);
+      break;
+    case FileKind::can_signals:
+      tell<SignalTable>("Undertow Adze table of CAN signals", can_signals_key, parts, schema);
       break;
   }
   return parts;

@@ -11,7 +11,7 @@
 
 namespace uadze::project {
 
-enum class FileKind { project, catalogue, track, car };
+enum class FileKind { project, catalogue, track, car, log_mapping, can_signals };
 constexpr const char* name_of(FileKind kind) {
   switch (kind) {
     case FileKind::project:
@@ -22,6 +22,10 @@ constexpr const char* name_of(FileKind kind) {
       return "track";
     case FileKind::car:
       return "car";
+    case FileKind::log_mapping:
+      return "log_mapping";
+    case FileKind::can_signals:
+      return "can_signals";
   }
   return nullptr;
 }

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/project/catalogue_file.h"
+#include "core/starvation/surge.h"
 
 namespace uadze::solve {
 namespace {

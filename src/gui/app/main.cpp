@@ -25,10 +25,11 @@ int main(int argc, char** argv) {
   const QCommandLineOption theme("theme", "light or dark, for this run.", "theme");
   const QCommandLineOption units("units", "si or us, for this run.", "units");
   const QCommandLineOption suffix("picture-suffix", "Added to the pictures' names.", "suffix");
+  const QCommandLineOption log("log", "Opens a log of the car too.", "file");
   const QCommandLineOption pages("pages", "Pictures of the stations' further pages too.");
   const QCommandLineOption quit_when_ready("quit-when-ready",
                                            "Ends when the first window is complete, with all results.");
-  parser.addOptions({pictures, theme, units, suffix, pages, quit_when_ready});
+  parser.addOptions({pictures, theme, units, suffix, log, pages, quit_when_ready});
   parser.process(app);
 
   uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
@@ -40,6 +41,7 @@ int main(int argc, char** argv) {
         parser.value(units) == "us" ? uadze::UnitSystem::us() : uadze::UnitSystem(), false);
   bool opened = true;
   if (!parser.positionalArguments().isEmpty()) opened = window.open(parser.positionalArguments().front());
+  if (opened && parser.isSet(log)) window.open_log(parser.value(log));
   window.show();
   if (parser.isSet(pictures)) {
     QTimer::singleShot(0, &window, [&] {

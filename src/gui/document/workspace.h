@@ -11,8 +11,8 @@
 
 namespace uadze::gui {
 
-enum class Station { car, tank, laps, slosh, circuit, sizing, sessions };
-inline constexpr int station_count = 7;
+enum class Station { car, tank, laps, logs, slosh, circuit, sizing, sessions };
+inline constexpr int station_count = 8;
 
 class Workspace : public QObject {
   Q_OBJECT

@@ -45,10 +45,10 @@ MainWindow::MainWindow(QWidget* parent)
       sides_(new QStackedWidget) {
   setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
   setAcceptDrops(true);
-  stations_ = {make_car_station(workspace_),     make_tank_station(workspace_),
-               make_laps_station(workspace_),    make_slosh_station(workspace_),
-               make_circuit_station(workspace_), make_sizing_station(workspace_),
-               make_sessions_station(workspace_)};
+  stations_ = {make_car_station(workspace_),    make_tank_station(workspace_),
+               make_laps_station(workspace_),   make_logs_station(workspace_),
+               make_slosh_station(workspace_),  make_circuit_station(workspace_),
+               make_sizing_station(workspace_), make_sessions_station(workspace_)};
   for (const auto& s : stations_) {
     pictures_->addWidget(s->picture());
     sides_->addWidget(s->side());
@@ -340,6 +340,11 @@ void MainWindow::offer_leftovers() {
         }}});
 }
 
+void MainWindow::open_log(const QString& path) {
+  stations_[static_cast<size_t>(Station::logs)]->open_file(path);
+  show_station(Station::logs);
+}
+
 void MainWindow::show_station(Station station) {
   station_ = station;
   glass_->set_current(station);
@@ -373,6 +378,7 @@ void MainWindow::refresh() {
     set(Station::laps, StationState::trouble, fault.isEmpty() ? "the lap's file can not be read" : fault);
   else
     set(Station::laps, StationState::good, "complete");
+  set(Station::logs, StationState::empty, "logs of the car, where there are some");
   const auto* v = workspace_.runs.verdict();
   for (Station s : {Station::slosh, Station::sizing, Station::sessions}) {
     if (!fault.isEmpty())
@@ -469,6 +475,7 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     QWidget* picture = stations_[static_cast<size_t>(i)]->picture();
     QList<QTabWidget*> all = picture->findChildren<QTabWidget*>();
     if (auto* itself = qobject_cast<QTabWidget*>(picture)) all.prepend(itself);
+    all += stations_[static_cast<size_t>(i)]->side()->findChildren<QTabWidget*>();
     for (QTabWidget* tabs : all) {
       for (int page = 1; page < tabs->count(); ++page) {
         tabs->setCurrentIndex(page);
@@ -487,7 +494,7 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     p.scale(scale, scale);
     card::draw_card(p, page, *v, workspace_.units(), workspace_.project().name);
     p.end();
-    files << folder + "/7-session-card" + suffix + ".png";
+    files << folder + "/8-session-card" + suffix + ".png";
     image.save(files.back());
   }
   return files;

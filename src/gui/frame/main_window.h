@@ -28,6 +28,8 @@ class MainWindow : public QMainWindow {
   NoticeBar& notice() { return *notice_; }
   /// False, with a notice that says why, if the file can not be opened.
   bool open(const QString& path, solve::Outside outside = solve::Outside::refused);
+  /// Reads it in the background and shows its station.
+  void open_log(const QString& path);
   void show_station(Station station);
   Station station() const { return station_; }
   /// Offers work that an earlier run left behind.

@@ -16,6 +16,8 @@ QString station_title(Station station) {
       return "Tank";
     case Station::laps:
       return "Laps";
+    case Station::logs:
+      return "Logs";
     case Station::slosh:
       return "Slosh";
     case Station::circuit:
@@ -68,7 +70,13 @@ void SightGlass::paintEvent(QPaintEvent*) {
   constexpr double left = 8, wide = 14;
   const QRectF tube(left, 8, wide, slot(station_count - 1).bottom() - 4);
   int good = 0;
-  while (good < station_count && states_[static_cast<size_t>(good)] == StationState::good) ++good;
+  // A project is complete without a log.
+  const auto filled = [this](int i) {
+    const StationState state = states_[static_cast<size_t>(i)];
+    return state == StationState::good ||
+           (i == static_cast<int>(Station::logs) && state == StationState::empty);
+  };
+  while (good < station_count && filled(good)) ++good;
   QPainterPath glass;
   glass.addRoundedRect(tube, wide / 2, wide / 2);
   p.fillPath(glass, t.field);

@@ -13,11 +13,14 @@ class StationView {
   virtual QWidget* side() = 0;
   /// Called when the station comes into sight: what follows the cursor is brought up to date.
   virtual void shown() {}
+  /// Opens a file that belongs here and not to the project: a log.
+  virtual void open_file(const QString&) {}
 };
 
 std::unique_ptr<StationView> make_car_station(Workspace& workspace);
 std::unique_ptr<StationView> make_tank_station(Workspace& workspace);
 std::unique_ptr<StationView> make_laps_station(Workspace& workspace);
+std::unique_ptr<StationView> make_logs_station(Workspace& workspace);
 std::unique_ptr<StationView> make_slosh_station(Workspace& workspace);
 std::unique_ptr<StationView> make_circuit_station(Workspace& workspace);
 std::unique_ptr<StationView> make_sizing_station(Workspace& workspace);

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "core/solve/add_lap.h"
 #include "gui/stations/laps/track_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_form.h"
@@ -92,7 +93,7 @@ class LapsStation : public StationView {
       const auto entry = w_.runs.lap();
       if (!entry) return;
       w_.document.edit("Propose corners", [&](Project& p) {
-        if (LapReference* of = chosen(p)) add_proposed(*of, entry->value);
+        if (LapReference* of = chosen(p)) solve::add_proposed_corners(of->corners, entry->value);
       });
     });
     corners->add_button(propose_);
@@ -125,32 +126,19 @@ class LapsStation : public StationView {
   }
   const LapReference* chosen(const Project& p) const { return chosen(const_cast<Project&>(p)); }
 
-  /// Corners that the lap shows and the list does not have, in their order along the lap.
-  static void add_proposed(LapReference& of, const lap::Lap& lap) {
-    for (lap::Corner& c : lap::propose_corners(lap)) {
-      const auto meets = [&](const lap::Corner& known) { return known.from < c.to && known.to > c.from; };
-      if (std::ranges::none_of(of.corners, meets)) of.corners.push_back(std::move(c));
-    }
-    std::ranges::stable_sort(of.corners, {}, &lap::Corner::from);
-  }
-
   void add_lap(Project& p) {
     const QString file = QFileDialog::getOpenFileName(split_, "Add a lap",
                                                       QString::fromStdString(w_.document.folder().string()),
                                                       "Laps (*.csv);;All files (*)");
     if (file.isEmpty()) return;
     const lap::Lap lap = lap::read_lap(file.toStdString()).value;  // throws with the place of the fault
-    LapReference reference;
-    reference.name = QFileInfo(file).completeBaseName().toStdString();
     const auto folder = w_.document.folder();
-    reference.file =
+    const std::string relative =
         folder.empty()
             ? file.toStdString()
             : std::filesystem::path(file.toStdString()).lexically_proximate(folder).generic_string();
-    const std::string base = reference.name;
-    for (int k = 2; p.find_lap(reference.name); ++k) reference.name = base + " (" + std::to_string(k) + ")";
-    add_proposed(reference, lap);
-    p.laps.push_back(std::move(reference));
+    p.laps.push_back(
+        solve::lap_reference(p, lap, QFileInfo(file).completeBaseName().toStdString(), relative));
   }
 
   void refresh() {

@@ -1,0 +1,495 @@
+#include "core/diagnosis/cause.h"
+
+#include <fmt/format.h>
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/diagnosis/instants.h"
+
+namespace uadze::diagnosis {
+namespace {
+
+constexpr double independent = 0.5;    ///< s between instants that know nothing of each other
+constexpr double floor_noise = 0.008;  ///< of the usual difference: no log is better than that
+constexpr double least_amount = 0.03;  ///< of the usual difference, at the greatest: less is no fault
+
+/// One way in which a cause would show: what it goes by, at each instant, and the sign that it has.
+struct Feature {
+  Cause cause;
+  std::string words;  ///< "left-hand push of 0.3 s before"
+  std::vector<double> x;
+  int sign = -1;   ///< of the deviation
+  int fitted = 1;  ///< figures that were chosen besides
+};
+
+struct Fit {
+  double amplitude = 0, rss = 0, base = 0;
+};
+
+class Judge {
+ public:
+  Judge(const Instants& at, const Found& found) : at_(at), found_(found), n_(at.size()) {}
+
+  Diagnosis run(const log::Log& log) {
+    Diagnosis out;
+    out.enough = n_ >= 100;
+    if (!out.enough) {
+      out.answer = "There is not enough in the log to say.";
+      return out;
+    }
+    // Held against what it mostly is: a setting that is off is told by the events.
+    middle_ = median(at_.deviation);
+    for (double d : at_.deviation) y_.push_back(d - middle_);
+    rss_none_ = 0;
+    for (double y : y_) rss_none_ += y * y;
+    build();
+
+    // The best way of each cause.
+    std::map<Cause, std::pair<Fit, const Feature*>> best;
+    for (const Feature& f : features_) {
+      const Fit fit = fitted(f);
+      const auto known = best.find(f.cause);
+      if (known == best.end() || fit.rss < known->second.first.rss) best[f.cause] = {fit, &f};
+    }
+    double least = rss_none_;
+    for (const auto& [cause, b] : best) least = std::min(least, b.first.rss);
+    variance_ = std::max(least / static_cast<double>(n_), floor_noise * floor_noise);
+    const double weight = at_.step / independent / (2 * variance_);
+
+    const double mixture = mixture_evidence(), gas = gas_evidence();
+    std::map<Cause, double> score{{Cause::none, 0.0}};
+    const double penalty = 0.5 * std::log(static_cast<double>(n_) * at_.step / independent);
+    for (const auto& [cause, b] : best) {
+      const auto& [fit, feature] = b;
+      const double greatest =
+          std::abs(fit.amplitude) * *std::max_element(feature->x.begin(), feature->x.end());
+      if (greatest < least_amount) continue;
+      // Chosen among many ways: as many nats as their number's logarithm.
+      const auto ways = std::count_if(features_.begin(), features_.end(),
+                                      [&](const Feature& f) { return f.cause == cause; });
+      score[cause] = weight * (rss_none_ - fit.rss) - penalty * (1 + feature->fitted) -
+                     std::log(static_cast<double>(ways)) - 3 +
+                     (feature->sign < 0 ? std::max(mixture, -40.0) : 0.0);
+    }
+    // Dips that nothing but their shortness tells of: bursts of gas.
+    const double deepest = -*std::min_element(y_.begin(), y_.end());
+    if (deepest > least_amount && at_.dips >= 5) {
+      const double share = at_.short_dips * short_share();
+      const double gain = weight * share * rss_none_ - 3 * penalty - 3 + (shaken() > 0.15 ? 6.0 : -6.0);
+      if (share > 0.3)
+        score[Cause::aeration] =
+            std::max(gain, score.contains(Cause::aeration) ? score[Cause::aeration] : -1e9);
+      // A reading alone can do anything; it is known by what does not follow it.
+      if (mixture < -4)
+        score[Cause::sensor] = weight * 0.7 * rss_none_ - 4 * penalty - std::min(mixture, 0.0);
+    }
+    for (Cause cause : {Cause::slosh, Cause::aeration})
+      if (score.contains(cause)) score[cause] += std::max(gas, 0.0);
+    if (at_.fall_time && *at_.fall_time < 45)
+      score[Cause::check_valve] =
+          std::min(60.0, std::pow(std::log(70 / *at_.fall_time) / 0.22, 2) / 2) - penalty;
+
+    double highest = -1e300, sum = 0;
+    for (const auto& [cause, s] : score) highest = std::max(highest, s);
+    // Models are not the car: what they say is believed a quarter as surely as it is counted.
+    for (const auto& [cause, s] : score) sum += std::exp((s - highest) / 4);
+    for (const auto& [cause, s] : score) {
+      Suspect suspect{.cause = cause, .probability = std::exp((s - highest) / 4) / sum};
+      if (const auto b = best.find(cause); b != best.end() && cause != Cause::sensor)
+        tell(suspect, b->second.first, *b->second.second, log);
+      more_evidence(suspect, mixture, gas);
+      out.causes.push_back(std::move(suspect));
+    }
+    std::stable_sort(out.causes.begin(), out.causes.end(),
+                     [](const Suspect& a, const Suspect& b) { return a.probability > b.probability; });
+    second_cause(out, best, weight, penalty);
+    conclude(out);
+    out.deviation.assign(log.size(), std::numeric_limits<double>::quiet_NaN());
+    for (size_t i = 0; i < found_.difference.size(); ++i)
+      if (found_.usual > 0) out.deviation[i] = found_.difference[i] / found_.usual - 1;
+    return out;
+  }
+
+ private:
+  static double median(std::vector<double> v) {
+    const auto at = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+    std::nth_element(v.begin(), at, v.end());
+    return *at;
+  }
+
+  /// Least squares with an own mean, the amplitude of the sign that the cause can have.
+  Fit fitted(const Feature& f) const {
+    double mx = 0, my = 0, xx = 0, xy = 0;
+    const double n = static_cast<double>(n_);
+    for (size_t i = 0; i < n_; ++i) mx += f.x[i] / n, my += y_[i] / n;
+    for (size_t i = 0; i < n_; ++i) xx += (f.x[i] - mx) * (f.x[i] - mx), xy += (f.x[i] - mx) * (y_[i] - my);
+    Fit out{0, rss_none_};
+    if (xx < 1e-12) return out;
+    const double a = xy / xx;
+    if (a * f.sign <= 0) return out;
+    out.amplitude = a;
+    // What is mostly there is taken for the usual, so a fault that mostly acts has moved it, to its own side
+    // and by no more than itself.
+    out.rss = 0;
+    const auto [low, high] = std::minmax_element(f.x.begin(), f.x.end());
+    const double most = a * (*high - *low);
+    const double base =
+        std::clamp(my - a * (mx - *low), -0.02 - std::max(most, 0.0), 0.02 - std::min(most, 0.0));
+    for (size_t i = 0; i < n_; ++i) out.rss += std::pow(y_[i] - base - a * (f.x[i] - *low), 2);
+    out.base = base - a * *low;
+    out.rss = std::min(out.rss, rss_none_);
+    return out;
+  }
+
+  template <class Value>
+  void add(Cause cause, std::string words, int sign, int chosen, Value&& value) {
+    Feature f{cause, std::move(words), std::vector<double>(n_), sign, chosen};
+    for (size_t i = 0; i < n_; ++i) f.x[i] = value(i);
+    features_.push_back(std::move(f));
+  }
+
+  void build() {
+    const bool throttle =
+        std::any_of(at_.throttle.begin(), at_.throttle.end(), [](double u) { return u > 0.1; });
+    const auto q = [&](size_t i) { return at_.flow[i]; };
+    for (double knee : {0.55, 0.65, 0.75, 0.85, 0.92})
+      add(Cause::capacity, fmt::format("flow over {:.0f} % of the greatest", 100 * knee), -1, 1,
+          [&](size_t i) {
+            // What is left over the injectors once they want more than can be brought: (knee / q)^2.
+            return q(i) > knee ? 1 - std::pow(knee / q(i), 2) : 0.0;
+          });
+    if (throttle)
+      for (double late : {0.3, 0.5, 0.7, 1.0})
+        for (double knee : {0.5, 0.65, 0.8})
+          add(Cause::staged_late, fmt::format("the first {:.1f} s of full throttle", late), -1, 2,
+              [&](size_t i) {
+                return at_.since_opened[i] < late && q(i) > knee ? 1 - std::pow(knee / q(i), 2) : 0.0;
+              });
+    if (!at_.lack.empty() && *std::max_element(at_.lack.begin(), at_.lack.end()) > 0.6) {
+      for (double power : {0.0, 1.0, 2.0})
+        add(Cause::wiring, "volts that the supply lacks", -1, 1,
+            [&](size_t i) { return std::max(at_.lack[i] - 0.3, 0.0) * std::pow(q(i), power); });
+      // A pump brings less with less voltage: flow over that.
+      for (double knee : {0.85, 0.95, 1.05})
+        add(Cause::wiring, "flow over what the pump brings at that voltage", -1, 1, [&](size_t i) {
+          const double can = knee * std::pow(std::max(1 - at_.lack[i] / at_.supply, 0.1), 1.5);
+          return q(i) > can ? 1 - std::pow(can / q(i), 2) : 0.0;
+        });
+    }
+    for (double power : {1.0, 2.0, 3.0})
+      add(Cause::filter, "flow squared, growing over the log", -1, 1,
+          [&](size_t i) { return at_.along[i] * std::pow(q(i), power); });
+    if (!at_.warm.empty()) {
+      const double hottest = *std::max_element(at_.warm.begin(), at_.warm.end());
+      if (hottest > 8)
+        for (double from : {0.3, 0.5, 0.7})
+          for (double knee : {0.0, 0.6, 0.8})
+            add(Cause::vapour, fmt::format("fuel {:.0f} K over its coldest", from * hottest), -1, 2,
+                [&](size_t i) {
+                  return std::max(at_.warm[i] - from * hottest, 0.0) / hottest * std::max(q(i) - knee, 0.0);
+                });
+    }
+    add(Cause::vent, "what has been drawn", -1, 0, [&](size_t i) { return at_.drawn[i]; });
+    for (double power : {1.0, 2.0, 3.0})
+      add(Cause::small_return, "flow that the engine does not take", 1, 1,
+          [&](size_t i) { return std::pow(std::max(1 - q(i), 0.0), power); });
+    if (!at_.vacuum.empty())
+      add(Cause::reference_lost, "the manifold's vacuum", 1, 0,
+          [&](size_t i) { return at_.vacuum[i] / found_.usual; });
+    slosh();
+  }
+
+  /// Dips that come at the same places lap after lap, behind a push: of each lap by the other laps' mean.
+  void same_places() {
+    constexpr size_t bins = 240;
+    std::map<int, std::vector<double>> by_lap;
+    std::map<int, std::vector<int>> counts;
+    std::vector<double> pushed(n_, 0.0);
+    double lately = 0;
+    std::vector<double> sorted;
+    for (size_t i = 0; i < n_; ++i) sorted.push_back(std::hypot(at_.lateral[i], at_.longitudinal[i]));
+    const double strong = 0.5 * *std::max_element(sorted.begin(), sorted.end());
+    for (size_t i = 0; i < n_; ++i) {
+      lately = std::max(sorted[i], 0.93 * lately);  // half of it after a second
+      pushed[i] = lately > 0.6 * strong ? 1.0 : 0.0;
+    }
+    const auto bin = [&](size_t i) { return std::min(static_cast<size_t>(at_.place[i] * bins), bins - 1); };
+    for (size_t i = 0; i < n_; ++i) {
+      if (at_.place[i] < 0) continue;
+      auto& sums = by_lap[at_.lap[i]];
+      auto& n = counts[at_.lap[i]];
+      sums.resize(bins, 0.0), n.resize(bins, 0);
+      sums[bin(i)] += std::max(-y_[i], 0.0) * pushed[i], ++n[bin(i)];
+    }
+    if (by_lap.size() < 3) return;
+    for (double falling : {0.0, 1.0, 3.0})
+      add(Cause::slosh,
+          falling > 0 ? "the same places lap after lap, more as the level falls"
+                      : "the same places lap after lap",
+          -1, 4, [&](size_t i) {
+            if (at_.place[i] < 0) return 0.0;
+            double sum = 0, n = 0;
+            for (const auto& [lap, sums] : by_lap) {
+              if (lap == at_.lap[i]) continue;
+              // A dip is not at the same metre each time.
+              for (size_t k = bin(i) > 0 ? bin(i) - 1 : 0; k <= std::min(bin(i) + 1, bins - 1); ++k)
+                sum += sums[k], n += counts.at(lap)[k];
+            }
+            return n > 0 ? sum / n * std::pow(at_.along[i], falling) : 0.0;
+          });
+  }
+
+  void slosh() {
+    same_places();
+    struct Way {
+      const char* words;
+      double x, y;
+    };
+    static constexpr Way ways[] = {{"left-hand corners", 0, 1},
+                                   {"right-hand corners", 0, -1},
+                                   {"corners to both hands", 0, 2},
+                                   {"braking", -1, 0},
+                                   {"speeding up", 1, 0}};
+    for (const Way& way : ways) {
+      std::vector<double> push(n_);
+      for (size_t i = 0; i < n_; ++i)
+        push[i] = way.y == 2 ? std::abs(at_.lateral[i])
+                             : std::max(way.x * at_.longitudinal[i] + way.y * at_.lateral[i], 0.0);
+      std::vector<double> sorted = push;
+      const auto high = sorted.begin() + static_cast<std::ptrdiff_t>(0.97 * static_cast<double>(n_));
+      std::nth_element(sorted.begin(), high, sorted.end());
+      const double most = *high;
+      if (most < 0.2 * standard_gravity) continue;
+      for (int late : {0, 2, 4, 7, 11, 16})
+        for (double from : {0.2, 0.5, 0.75})
+          for (double falling : {0.0, 1.0, 4.0})
+            add(Cause::slosh,
+                fmt::format("{}, {:.1f} s before{}", way.words, 0.1 * late,
+                            falling > 0 ? ", more as the level falls" : ""),
+                -1, 3, [&](size_t i) {
+                  if (i < static_cast<size_t>(late)) return 0.0;
+                  return std::max(push[i - static_cast<size_t>(late)] - from * most, 0.0) / most *
+                         std::pow(at_.along[i], falling);
+                });
+    }
+  }
+
+  /// ln of how much better the mixture is explained by dips that are real than by a reading that lies; 0
+  /// where the log has no lambda or no dips.
+  double mixture_evidence() const {
+    if (at_.lean.empty()) return 0;
+    constexpr double scatter = 0.012;
+    double best = -1e300;
+    // The sensor sits behind the engine and takes its time; how long is not known.
+    for (double late : {0.05, 0.15, 0.3, 0.6}) {
+      double sum = 0, there = 0;
+      size_t n = 0;
+      for (size_t i = 1; i < n_; ++i) {
+        const double real = 1 / std::sqrt(std::max(1 + std::min(y_[i], 0.0), 0.1)) - 1;
+        if (at_.time[i] - at_.time[i - 1] > 1) there = real;
+        there += (real - there) * (1 - std::exp(-at_.step / late));
+        if (std::isnan(at_.lean[i]) || there < 0.02) continue;
+        const double seen = at_.lean[i];
+        sum +=
+            std::clamp((seen * seen - (seen - there) * (seen - there)) / (2 * scatter * scatter), -6.0, 6.0);
+        ++n;
+      }
+      if (n >= 5) best = std::max(best, sum);
+    }
+    return best < -1e299 ? 0.0 : std::clamp(best * at_.step / independent, -80.0, 80.0);
+  }
+
+  /// ln of how much better the pump's current in the dips is explained by gas at the pump, which makes it
+  /// turn easily, than by a pump that works; 0 where the log has no current or no dips.
+  double gas_evidence() const {
+    if (at_.current.empty()) return 0;
+    double sum = 0;
+    size_t n = 0;
+    for (size_t i = 20; i < n_; ++i) {
+      if (y_[i] > -0.04) continue;
+      // The gas is at the pump up to two seconds before the pressure falls. Against less pressure it takes
+      // less by itself.
+      double least = 0;
+      for (size_t k = i - 20; k <= i; ++k) least = std::min(least, at_.current[k]);
+      const double lighter = -least + 0.6 * y_[i];
+      const double gas = (lighter - 0.25) / 0.1, work = lighter / 0.05;
+      sum += std::clamp((work * work - gas * gas) / 2 - std::log(2.0), -3.0, 3.0);
+      ++n;
+    }
+    return n < 5 ? 0.0 : std::clamp(sum * at_.step / independent, -40.0, 40.0);
+  }
+
+  /// How many of the instants' squares lie in single instants.
+  double short_share() const {
+    double all = 0, single = 0;
+    for (size_t i = 2; i + 2 < n_; ++i) {
+      if (y_[i] > -0.02) continue;
+      all += y_[i] * y_[i];
+      if (at_.transient[i]) continue;
+      if (y_[i - 2] > 0.4 * y_[i] && y_[i + 2] > 0.4 * y_[i]) single += y_[i] * y_[i];
+    }
+    return all > 0 ? single / all : 0.0;
+  }
+
+  /// How the dips go with the car's shaking, second by second.
+  double shaken() const {
+    std::vector<double> a, b;
+    for (size_t i = 0; i + 20 <= n_; i += 20) {
+      double dip = 0, shake = 0;
+      for (size_t k = i; k < i + 20; ++k) dip += std::max(-y_[k] - 0.02, 0.0), shake += at_.shaking[k];
+      a.push_back(dip), b.push_back(shake);
+    }
+    const double n = static_cast<double>(a.size());
+    if (n < 10) return 0;
+    double ma = 0, mb = 0, aa = 0, bb = 0, ab = 0;
+    for (size_t i = 0; i < a.size(); ++i) ma += a[i] / n, mb += b[i] / n;
+    for (size_t i = 0; i < a.size(); ++i)
+      aa += (a[i] - ma) * (a[i] - ma), bb += (b[i] - mb) * (b[i] - mb), ab += (a[i] - ma) * (b[i] - mb);
+    return aa > 0 && bb > 0 ? ab / std::sqrt(aa * bb) : 0.0;
+  }
+
+  void tell(Suspect& suspect, const Fit& fit, const Feature& f, const log::Log& log) const {
+    const double greatest = *std::max_element(f.x.begin(), f.x.end());
+    suspect.explained = std::clamp(1 - fit.rss / std::max(rss_none_, 1e-300), 0.0, 1.0);
+    suspect.amount = fit.amplitude * greatest;
+    if (fit.amplitude == 0) return;
+    suspect.evidence.push_back(
+        fmt::format("The deviation goes with {}: {:+.0f} % of the usual difference at most, which explains "
+                    "{:.0f} % of it.",
+                    f.words, 100 * suspect.amount, 100 * suspect.explained));
+    suspect.model.assign(log.size(), std::numeric_limits<double>::quiet_NaN());
+    for (size_t i = 0; i < n_; ++i) {
+      const size_t from = i == 0 || at_.time[i] - at_.time[i - 1] > 1 ? log.index_at(at_.time[i])
+                                                                      : log.index_at(at_.time[i - 1]) + 1;
+      for (size_t k = from; k <= log.index_at(at_.time[i]); ++k)
+        suspect.model[k] = middle_ + fit.base + fit.amplitude * f.x[i];
+    }
+  }
+
+  void more_evidence(Suspect& s, double mixture, double gas) const {
+    const bool lowers = s.cause != Cause::none && s.cause != Cause::small_return &&
+                        s.cause != Cause::reference_lost && s.cause != Cause::check_valve &&
+                        s.cause != Cause::sensor;
+    if (s.cause == Cause::sensor)
+      s.evidence.push_back("The mixture does not follow the dips of the pressure.");
+    if (lowers && mixture > 4)
+      s.evidence.push_back("The mixture leans after the dips, as it would if they are real.");
+    if (lowers && mixture < -4) s.against.push_back("The mixture does not follow the dips.");
+    if (s.cause == Cause::aeration)
+      s.evidence.push_back(fmt::format("{} dips, {:.0f} % of their square in dips of under 0.3 s.", at_.dips,
+                                       100 * at_.short_dips));
+    const bool gassy = s.cause == Cause::slosh || s.cause == Cause::aeration;
+    if (gassy && gas > 4) s.evidence.push_back("The pump's current falls in the dips: it draws gas.");
+    if (lowers && !gassy && s.cause != Cause::vapour && gas > 4)
+      s.against.push_back("The pump's current falls in the dips, as where it draws gas.");
+    if (s.cause == Cause::check_valve)
+      s.evidence.push_back(fmt::format(
+          "With the engine stopped the pressure falls to a third within {:.0f} s.", *at_.fall_time));
+    if (s.cause == Cause::none) {
+      const double deepest = -*std::min_element(y_.begin(), y_.end());
+      s.evidence.push_back(fmt::format("The pressure stays within {:.0f} % of the usual.", 100 * deepest));
+    }
+    if (lowers && s.explained < 0.3 && s.cause != Cause::aeration)
+      s.against.push_back(
+          fmt::format("{:.0f} % of the deviation stays unexplained.", 100 * (1 - s.explained)));
+    if (s.cause == Cause::capacity && at_.flow_from != "fuel flow")
+      s.against.push_back("The flow is taken from " + at_.flow_from + ", not measured.");
+  }
+
+  /// A second cause beside the first, where both together explain far more.
+  void second_cause(Diagnosis& out, const std::map<Cause, std::pair<Fit, const Feature*>>& best,
+                    double weight, double penalty) const {
+    const auto first = best.find(out.causes.front().cause);
+    if (first == best.end()) return;
+    const Feature& a = *first->second.second;
+    double gain = 0;
+    for (const auto& [cause, b] : best) {
+      if (cause == first->first || b.first.amplitude == 0) continue;
+      Eigen::Matrix3d m = Eigen::Matrix3d::Zero();
+      Eigen::Vector3d v = Eigen::Vector3d::Zero();
+      for (size_t i = 0; i < n_; ++i) {
+        const Eigen::Vector3d x(1, a.x[i], b.second->x[i]);
+        m += x * x.transpose(), v += x * y_[i];
+      }
+      const Eigen::Vector3d c = m.ldlt().solve(v);
+      if (!(c[1] * a.sign > 0 && c[2] * b.second->sign > 0)) continue;
+      const double greatest = std::abs(c[2]) * *std::max_element(b.second->x.begin(), b.second->x.end());
+      const double moved = std::abs(c[1]) * *std::max_element(a.x.begin(), a.x.end()) + greatest;
+      if (greatest < 1.5 * least_amount || std::abs(c[0]) > 0.03 + moved) continue;
+      double rss = 0;
+      for (size_t i = 0; i < n_; ++i)
+        rss += std::pow(y_[i] - c[0] - c[1] * a.x[i] - c[2] * b.second->x[i], 2);
+      const double more = weight * (first->second.first.rss - rss) - penalty * (2 + b.second->fitted) - 10;
+      if (more > gain && first->second.first.rss - rss > 0.3 * first->second.first.rss)
+        gain = more, out.also = cause;
+    }
+  }
+
+  void conclude(Diagnosis& out) const {
+    const Suspect& first = out.causes.front();
+    const double second = out.causes.size() > 1 ? out.causes[1].probability : 0.0;
+    const double deepest = -*std::min_element(y_.begin(), y_.end());
+    const bool dips = std::any_of(found_.events.begin(), found_.events.end(),
+                                  [](const LoggedEvent& e) { return e.sign == Sign::pressure; });
+    if (first.cause == Cause::none && dips)
+      out.answer = fmt::format(
+          "Not enough to say: the pressure falls by up to {:.0f} %, and no cause that was tried explains it.",
+          100 * deepest);
+    else if (first.cause == Cause::none)
+      out.answer = "Nothing is wrong with the fuel pressure, as far as this log shows.";
+    else if (first.probability < 0.5)
+      out.answer = fmt::format("Not enough to say: {} ({:.0f} %) or {} ({:.0f} %).", name_of(first.cause),
+                               100 * first.probability, name_of(out.causes[1].cause), 100 * second);
+    else
+      out.answer = fmt::format("Most likely {} ({:.0f} %){}.", name_of(first.cause), 100 * first.probability,
+                               out.also ? fmt::format(", and {} beside it", name_of(*out.also)) : "");
+    if (first.cause != Cause::none && out.causes.size() > 1)
+      out.next_test = test_between(first.cause, second > 0.05 ? out.causes[1].cause : first.cause);
+  }
+
+  /// The cheapest test that tells a cause from others, in the order of their trouble.
+  static std::string test_between(Cause a, Cause b) {
+    struct Test {
+      Cause cause;
+      const char* what;
+    };
+    static constexpr Test tests[] = {
+        {Cause::vent, "Open the filler cap and drive two laps: a blocked vent no longer shows."},
+        {Cause::sensor, "Read a second gauge on the rail beside the sensor while the engine runs."},
+        {Cause::reference_lost, "Blow into the regulator's reference hose at idle: the rail must follow."},
+        {Cause::check_valve, "Prime, stop the pump, and watch the gauge for a minute."},
+        {Cause::small_return, "At idle, take the return into a can: the pressure must fall to its setting."},
+        {Cause::wiring, "Measure the voltage at the pump's terminals at full flow, against the battery's."},
+        {Cause::slosh,
+         "Put in ten litres and drive the same laps: fuel away from the pickup no longer shows."},
+        {Cause::filter, "Change the filter, or measure the loss over it at full flow."},
+        {Cause::staged_late, "Switch the second pump on all the time for one lap."},
+        {Cause::vapour, "Drive the first laps with cold fuel and compare."},
+        {Cause::aeration,
+         "Look at the return and the surge tank through clear hose with the engine running."},
+        {Cause::capacity, "Measure the flow into a can at running pressure and voltage."}};
+    for (const Test& t : tests)
+      if (t.cause == a || t.cause == b)
+        return std::string(t.what) + " Mind the fuel: ventilate, no sparks, an extinguisher manned.";
+    return "";
+  }
+
+  const Instants& at_;
+  const Found& found_;
+  size_t n_;
+  double middle_ = 0, rss_none_ = 0, variance_ = 1;
+  std::vector<double> y_;
+  std::vector<Feature> features_;
+};
+
+}  // namespace
+
+Diagnosis diagnose(const log::Log& log, const log::Laps& laps, const Found& found) {
+  const Instants instants = instants_of(log, laps, found);
+  return Judge(instants, found).run(log);
+}
+
+}  // namespace uadze::diagnosis

@@ -1,0 +1,94 @@
+#include "core/report/diagnosis_report.h"
+
+#include <fmt/format.h>
+
+namespace uadze::report {
+
+using diagnosis::LoggedEvent;
+using diagnosis::Sign;
+
+std::string lost_words(const LoggedEvent& e, const UnitSystem& units) {
+  switch (e.sign) {
+    case Sign::pressure:
+      return format(e.lost, Quantity::pressure, units);
+    case Sign::lean:
+      return format(e.lost / e.usual, Quantity::fraction, units) + " leaner";
+    case Sign::pump:
+      return format(e.lost, Quantity::current, units);
+    case Sign::level:
+      return "";
+  }
+  return "";
+}
+
+std::string where_words(const LoggedEvent& e) {
+  std::string out = e.place;
+  const auto add = [&](const std::string& words) {
+    if (!words.empty()) out += (out.empty() ? "" : ", ") + words;
+  };
+  add(e.phase);
+  if (!e.side.empty()) add("fuel to the " + e.side);
+  return out;
+}
+
+std::string diagnosis_text(const diagnosis::Found& found, const diagnosis::Diagnosis& said,
+                           const UnitSystem& units) {
+  std::string out;
+  if (found.usual > 0)
+    out += fmt::format("Over the injectors {} is the measure.\n",
+                       format(found.usual, Quantity::pressure, units));
+  if (found.events.empty()) out += "no events\n";
+  for (const LoggedEvent& e : found.events)
+    out += fmt::format("  lap {:>3}  {:>9}  {:<16} for {:<8} {:<14} {}\n", e.lap,
+                       format(e.distance, Quantity::distance, units), name_of(e.sign),
+                       format(e.duration(), Quantity::duration, units), lost_words(e, units), where_words(e));
+  out += "\n" + said.answer + "\n";
+  for (const diagnosis::Suspect& s : said.causes) {
+    if (s.probability < 0.01) continue;
+    out += fmt::format("  {:>3.0f} %  {}\n", 100 * s.probability, name_of(s.cause));
+    for (const std::string& e : s.evidence) out += "         + " + e + "\n";
+    for (const std::string& e : s.against) out += "         - " + e + "\n";
+  }
+  if (!said.next_test.empty()) out += "Next: " + said.next_test + "\n";
+  return out;
+}
+
+project::Json diagnosis_json(const diagnosis::Found& found, const diagnosis::Diagnosis& said) {
+  project::Json out;
+  if (found.usual > 0)
+    out["usual_bar"] = found.usual * 1e-5;
+  else
+    out["usual_bar"] = nullptr;
+  out["events"] = project::Json::array();
+  for (const LoggedEvent& e : found.events) {
+    project::Json j{{"what", name_of(e.sign)},
+                    {"begin_s", e.begin},
+                    {"end_s", e.end},
+                    {"lap", e.lap},
+                    {"distance_m", e.distance},
+                    {"place", e.place},
+                    {"phase", e.phase},
+                    {"fuel_to", e.side},
+                    {"lateral_g", e.lateral / standard_gravity},
+                    {"longitudinal_g", e.longitudinal / standard_gravity}};
+    if (e.sign == Sign::pressure) j["lost_bar"] = e.lost * 1e-5;
+    if (e.sign == Sign::lean) j["leaner_percent"] = 100 * e.lost / e.usual;
+    if (e.sign == Sign::pump) j["lost_a"] = e.lost;
+    if (e.level) j["level_l"] = *e.level * 1e3;
+    out["events"].push_back(std::move(j));
+  }
+  out["answer"] = said.answer;
+  out["causes"] = project::Json::array();
+  for (const diagnosis::Suspect& s : said.causes)
+    out["causes"].push_back({{"cause", name_of(s.cause)},
+                             {"probability", s.probability},
+                             {"explained", s.explained},
+                             {"amount", s.amount},
+                             {"evidence", s.evidence},
+                             {"against", s.against}});
+  if (said.also) out["also"] = name_of(*said.also);
+  if (!said.next_test.empty()) out["next_test"] = said.next_test;
+  return out;
+}
+
+}  // namespace uadze::report

@@ -1,0 +1,21 @@
+#pragma once
+// What a log shows to be wrong, as text and JSON: events with their places, causes with their evidence.
+//
+// Example:
+//   const diagnosis::Diagnosis none;
+//   EXPECT_NE(report::diagnosis_text({}, none).find("no events"), std::string::npos);
+#include "core/diagnosis/cause.h"
+#include "core/project/json_reader.h"
+
+namespace uadze::report {
+
+std::string diagnosis_text(const diagnosis::Found& found, const diagnosis::Diagnosis& said,
+                           const UnitSystem& units = {});
+project::Json diagnosis_json(const diagnosis::Found& found, const diagnosis::Diagnosis& said);
+
+/// What an event lost, in its own measure: "0.45 bar", "6.0 % leaner", "2.1 A".
+std::string lost_words(const diagnosis::LoggedEvent& event, const UnitSystem& units = {});
+/// "Heron Sweep, braking, fuel to the right".
+std::string where_words(const diagnosis::LoggedEvent& event);
+
+}  // namespace uadze::report
