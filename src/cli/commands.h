@@ -109,6 +109,9 @@ struct LogOptions {
   std::optional<double> rate_hz;
   double cut_off_hz = 5.0;
   int lap = 0;  ///< 0: the quickest flying one
+  std::vector<std::string> more;  ///< further logs of a calibration
+  std::optional<double> put_in_l, drained_l;
+  std::string date;
   bool mount = false, json = false;
 };
 
@@ -144,6 +147,12 @@ void log_laps(const LogOptions& options);
 /// One lap of the log as a lap file.
 void log_lap(const LogOptions& options);
 /// What went wrong in a log, where, and why.
+/// What was burnt by lap and what was in the tank.
+void log_fuel(const LogOptions& options);
+/// Where it starved against where it should have.
+void log_compare(const LogOptions& options);
+/// The model's figures from logs; -o writes the project with them.
+void log_calibrate(const LogOptions& options);
 void log_find(const LogOptions& options);
 /// Returns the exit code: 1 if the mesh can not be a tank.
 int mesh_check(const MeshCheckOptions& options);

@@ -1,7 +1,7 @@
 // uadze log: check, mapping, laps, lap.
 #include <algorithm>
 
-#include "cli/common.h"
+#include "cli/log_job.h"
 #include "core/log/doubts.h"
 #include "core/log/text.h"
 #include "core/log/to_lap.h"
@@ -10,55 +10,6 @@
 #include "core/report/log_report.h"
 
 namespace uadze::cli {
-namespace {
-
-struct LogJob {
-  Read<log::LogFile> read;
-  log::Laps laps;
-};
-
-LogJob open_log(const LogOptions& options) {
-  std::optional<log::Mapping> mapping;
-  if (!options.mapping.empty()) {
-    auto read = project::read_mapping(options.mapping);
-    say(read.notes);
-    mapping = std::move(read.value);
-  }
-  if (options.rate_hz) {
-    if (!mapping) mapping.emplace();
-    mapping->rate = options.rate_hz;
-  }
-  std::vector<log::Signal> signal_table;
-  if (!options.signal_table.empty()) {
-    auto read = project::read_signals(options.signal_table);
-    say(read.notes);
-    signal_table = std::move(read.value);
-  }
-  LogJob out{log::read_log(options.file, mapping ? &*mapping : nullptr, signal_table), {}};
-  say(out.read.notes);
-  log::LapOptions how;
-  if (!options.by.empty()) {
-    static const std::pair<const char*, log::LapBy> words[] = {{"counter", log::LapBy::counter},
-                                                               {"beacon", log::LapBy::beacon},
-                                                               {"distance", log::LapBy::distance},
-                                                               {"line", log::LapBy::line},
-                                                               {"whole", log::LapBy::whole}};
-    for (const auto& [word, by] : words)
-      if (options.by == word) how.by = by;
-  }
-  if (!options.line.empty()) {
-    const auto at =
-        parse_numbers(options.line, 2, 1e8, "--line: expected latitude,longitude in degrees, or x,y in m");
-    const bool degrees = out.read.value.log.channel(log::Role::latitude) != nullptr;
-    how.line = log::StartLine{Vec2(at[0], at[1]) * (degrees ? std::numbers::pi / 180 : 1.0)};
-    if (!how.by) how.by = log::LapBy::line;
-  }
-  out.laps = log::split_laps(out.read.value.log, how);
-  return out;
-}
-
-}  // namespace
-
 void log_check(const LogOptions& options) {
   const LogJob job = open_log(options);
   say(log::doubts(job.read.value.log, options.file));
@@ -96,21 +47,7 @@ void log_lap(const LogOptions& options) {
       throw UsageError(fmt::format("--lap: expected 1 to {}, found {}", job.laps.all.size(), options.lap));
     lap = &*it;
   }
-  log::ToLapOptions how;
-  how.cut_off = options.cut_off_hz;
-  if (options.mount) {
-    how.mounting = log::find_mounting(log);
-    fmt::print(
-        stderr,
-        "sensor: pitch {:.1f}°, roll {:.1f}°, yaw {:.1f}°, from {:.0f} s standing and {:.0f} s straight\n",
-        how.mounting.pitch * 180 / std::numbers::pi, how.mounting.roll * 180 / std::numbers::pi,
-        how.mounting.yaw * 180 / std::numbers::pi, how.mounting.standing, how.mounting.straight);
-  }
-  if (!options.from_sensor_mm.empty()) {
-    const auto r = parse_numbers(options.from_sensor_mm, 3, 20000,
-                                 "--from-sensor-mm: expected x,y,z: three numbers in mm");
-    how.from_sensor = Vec3(r[0], r[1], r[2]) * 1e-3;
-  }
+  const log::ToLapOptions how = to_lap_options(options, log);
   auto made = log::to_lap(log, *lap, how);
   for (Message& m : made.notes) m.file = options.file;
   say(made.notes);

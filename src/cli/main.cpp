@@ -298,6 +298,24 @@ int main(int argc, char** argv) {
   log_find->add_option("--lap-name", log_options.lap_name,
                        "the project's lap whose corners these are (default: the first)");
   log_find->add_flag("--json", log_options.json, "as JSON");
+  auto* log_fuel = log_command("fuel", "What was burnt by lap, what was in the tank, how sure that is");
+  auto* log_compare = log_command("compare", "Where it starved, and where the model says that it should have");
+  auto* log_calibrate = log_command("calibrate", "The model's figures fitted to what the log shows");
+  for (CLI::App* command : {log_fuel, log_compare, log_calibrate}) {
+    command->add_option("--project", log_options.project, "the car and its laps")->required();
+    command->add_option("--setup", log_options.setup, "of the project (default: the first)");
+    command->add_option("--lap-name", log_options.lap_name, "the project's lap that was driven (default: the first)");
+    command->add_option("--put-in-l", log_options.put_in_l, "in the tank as the log begins (default: the project's note)")
+        ->check(CLI::Range(0.0, 500.0));
+    command->add_option("--drained-l", log_options.drained_l, "in it as the log ends")->check(CLI::Range(0.0, 500.0));
+    command->add_flag("--json", log_options.json, "as JSON");
+    command->add_flag("--mount", log_options.mount,
+                      "turn the sensor's axes by the log's standing and straight stretches");
+    command->add_option("--from-sensor-mm", log_options.from_sensor_mm, "x,y,z from the sensor to the tank");
+  }
+  log_calibrate->add_option("--with", log_options.more, "a further log of the same car; again for more");
+  log_calibrate->add_option("--date", log_options.date, "of the calibration (default: today)");
+  log_calibrate->add_option("-o,--output", log_options.output, "the project with the calibration (default: none)");
   for (CLI::App* command : {log_mapping, log_laps, log_lap})
     command->add_option("-o,--output", log_options.output, "file to write (default: stdout)");
   log_lap->add_option("--lap", log_options.lap, "its number (default: the quickest flying one)")
@@ -348,6 +366,9 @@ int main(int argc, char** argv) {
     if (*log_laps) cli::log_laps(log_options);
     if (*log_lap) cli::log_lap(log_options);
     if (*log_find) cli::log_find(log_options);
+    if (*log_fuel) cli::log_fuel(log_options);
+    if (*log_compare) cli::log_compare(log_options);
+    if (*log_calibrate) cli::log_calibrate(log_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
   } catch (const cli::UsageError& error) {

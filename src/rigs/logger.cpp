@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <memory>
 #include <random>
 
 #include "core/base/csv.h"
@@ -19,6 +20,8 @@ using log::Role;
 constexpr double step = 0.02;      // s, of the log
 constexpr double air = 101325.0;   // Pa
 constexpr double standing = 12.0;  // s before the out lap and after the in lap
+constexpr double idle = 15.0;      // 1/s
+constexpr double idle_flow = 5e-7;  // m3/s
 
 /// Normal draws that are the same on every machine (Box and Muller 1958).
 class Noise {
@@ -47,62 +50,101 @@ struct Truth {
   }
 };
 
-Truth truth_of(const solve::LapCase& ready, double end_level, const DriveOptions& options) {
+/// A lap driven slower by a factor: the same line, all accelerations of the car by its square, the same fuel.
+struct Paced {
+  std::unique_ptr<lap::Lap> lap;
+  starvation::Course course;
+};
+
+/// `rest`: s of standing after a run from rest; 0: a lap of a circuit.
+Paced paced(const starvation::Course& course, const starvation::FuelSystem& car, double slower, double rest) {
+  Paced out{std::make_unique<lap::Lap>(*course.lap), course};
+  lap::Lap& lap = *out.lap;
+  for (double& t : lap.time) t = lap.time.front() + (t - lap.time.front()) * slower;
+  const double less = 1 / (slower * slower);
+  for (auto* channel : {&lap.lateral, &lap.longitudinal})
+    for (double& a : *channel) a *= less;
+  for (double& a : lap.vertical) a = standard_gravity + (a - standard_gravity) * less;
+  for (auto* channel : {&lap.speed, &lap.rotation, &out.course.demand})
+    for (double& v : *channel) v /= slower;
+  out.course.lap = out.lap.get();
+  // A run from rest ends with the way to the stop and a wait at idle.
+  if (rest > 0) {
+    auto delivery = std::make_shared<starvation::Delivery>(*course.delivery);
+    const double dt = 0.05;
+    double v = lap.speed.back();
+    for (double in = dt; v > 0 || in < rest; in += dt) {
+      const double brake = v > 0 ? -6.0 : 0.0;
+      v = std::max(v + brake * dt, 0.0);
+      lap.time.push_back(lap.time.back() + dt), lap.distance.push_back(lap.distance.back() + v * dt);
+      lap.lateral.push_back(0), lap.longitudinal.push_back(brake), lap.vertical.push_back(standard_gravity);
+      lap.speed.push_back(v);
+      if (!lap.throttle.empty()) lap.throttle.push_back(0);
+      if (!lap.rotation.empty()) lap.rotation.push_back(idle);
+      out.course.demand.push_back(idle_flow);
+      for (auto& flow : delivery->lift) flow.push_back(flow.back());
+      for (auto* values : {&delivery->main, &delivery->set, &delivery->duty})
+        if (!values->empty()) values->push_back(values->back());
+      delivery->fed.push_back(delivery->set.back());
+      if (!out.course.limit.empty()) out.course.limit.push_back(out.course.limit.back());
+    }
+    for (auto& channel : lap.extra) channel.cells.resize(lap.time.size());
+    out.course.delivery = std::move(delivery);
+  }
+  out.course.reach = starvation::course_reach(car, out.course);
+  return out;
+}
+
+Truth truth_of(const solve::LapCase& ready, double start, const DriveOptions& options) {
   const lap::Lap& lap = ready.lap->value;
   const auto& car = *ready.car;
-  const double burnt = starvation::consumption_per_lap(ready.course.demand, lap), most = car.tank->volume();
   const int laps = options.laps + 2;
-  starvation::Marcher march(car, ready.course, std::min(end_level + laps * burnt, most), {.hold = false});
-  march.enter();
   Truth out;
-  const double idle = 15.0, set = ready.course.delivery->set.front();
+  const double set = ready.course.delivery->set.front();
   double t = 0, way = 0;
-  const double start = std::min(end_level + laps * burnt, most);
   for (; t < standing; t += step)
-    out.push(t, 0, 0, standard_gravity, 0, 0, t > 6 ? idle : 0, t > 6 ? 5e-7 : 0, set, 0, start, 0, 1);
+    out.push(t, 0, 0, standard_gravity, 0, 0, t > 6 ? idle : 0, t > 6 ? idle_flow : 0, set, 0, start, 0, 1);
   const bool from_rest = lap.speed.front() < 3;
+  // Each lap is driven, and marched, at its own pace; out and in laps slower; runs from rest are all alike,
+  // with a stop after each.
+  std::vector<Paced> paces;
   for (int k = 0; k < laps; ++k) {
+    const bool ends = !from_rest && (k == 0 || k + 1 == laps);
+    paces.push_back(paced(ready.course, car, ends ? 1.25 : 1.0 + 0.004 * ((k * 7) % 5 - 2), from_rest ? 25.0 : 0.0));
+  }
+  starvation::Marcher march(car, paces.front().course, start, {.hold = false});
+  march.enter();
+  for (int k = 0; k < laps; ++k) {
+    if (k > 0) march.go_on(paces[static_cast<size_t>(k)].course);
     starvation::LapTrace trace;
     march.lap(trace);
-    // Out and in laps are driven slower; runs from rest are all alike, with a stop after each.
     const bool ends = !from_rest && (k == 0 || k + 1 == laps);
-    const double slower = ends ? 1.25 : 1.0 + 0.004 * ((k * 7) % 5 - 2), less = 1 / (slower * slower);
-    const double whole = lap.duration() * slower;
-    const auto& fed = ready.course.delivery->fed;
+    const lap::Lap& driven = *paces[static_cast<size_t>(k)].lap;
+    const auto& demand = paces[static_cast<size_t>(k)].course.demand;
+    const double slower = ends ? 1.25 : 1.0, whole = driven.duration();
+    const starvation::Delivery& delivery = *paces[static_cast<size_t>(k)].course.delivery;
     // Gas on its way from the pickup takes its time to the rail.
     std::vector<double> lately(trace.gas.size(), 0.0);
     for (size_t i = 1; i < lately.size(); ++i) lately[i] = std::max(0.98 * lately[i - 1], trace.gas[i]);
     const auto rail = [&](size_t i) {
       if (trace.rail.empty()) return set;
-      if (!options.sound || fed.empty() || fed[i] <= 0) return trace.rail[i];
+      if (!options.sound || delivery.fed.empty() || delivery.fed[i] <= 0) return trace.rail[i];
       // Where only fuel came, what is lacking is the circuit's own.
-      const double share = lately.empty() || lately[i] < 0.01 ? 1.0 : std::min(trace.rail[i] / fed[i], 1.0);
-      return ready.course.delivery->set[i] * share;
+      const double share = lately.empty() || lately[i] < 0.01 ? 1.0 : std::min(trace.rail[i] / delivery.fed[i], 1.0);
+      return delivery.set[i] * share;
     };
     for (double in = 0; in < whole; in += step, t += step) {
-      const size_t i = lap.index_at(lap.time.front() + in / slower);
+      const size_t i = driven.index_at(driven.time.front() + in);
       // The out lap's last seconds and the in lap's first are at speed.
       const double to_line = k == 0 ? whole - in : in;
-      const double pace =
-          !ends ? 1 / slower : 1 / slower + (1 - 1 / slower) * std::clamp(1 - to_line / 6, 0.0, 1.0);
+      const double pace = !ends ? 1.0 : 1.0 + (slower - 1) * std::clamp(1 - to_line / 6, 0.0, 1.0);
       const double ramp = !ends ? 1.0 : k == 0 ? std::min(1.0, in / 8) : std::min(1.0, (whole - in) / 8);
-      out.push(t, lap.lateral[i] * less * ramp, lap.longitudinal[i] * less,
-               standard_gravity + (lap.vertical[i] - standard_gravity) * less, lap.speed[i] * pace * ramp,
-               lap.throttle.empty() ? 0.5 : lap.throttle[i],
-               lap.rotation.empty() ? 100.0 : std::max(lap.rotation[i] / slower, idle),
-               ready.course.demand[i] * less, rail(i), trace.gas.empty() ? 0 : trace.gas[i], trace.level[i],
-               way, k + 1);
+      out.push(t, driven.lateral[i] * ramp, driven.longitudinal[i], driven.vertical[i],
+               driven.speed[i] * pace * ramp, driven.throttle.empty() ? 0.5 : driven.throttle[i],
+               driven.rotation.empty() ? 100.0 : std::max(driven.rotation[i], idle), demand[i], rail(i),
+               trace.gas.empty() ? 0 : trace.gas[i], trace.level[i], way, k + 1);
       way += out.speed.back() * step;
     }
-    const double left = trace.level.back();
-    double v = out.speed.back();
-    for (double in = 0; from_rest && (v > 0 || in < 25); in += step, t += step) {
-      const double brake = v > 0 ? -6.0 : 0.0;
-      v = std::max(v + brake * step, 0.0);
-      out.push(t, 0, brake, standard_gravity, v, 0, idle, 5e-7, set, 0, left, way, k + 1);
-      way += v * step;
-    }
-    march.go_on(ready.course);
   }
   // Out and in laps are the flying one's, slower: what they push follows from how their speed changes.
   constexpr size_t around = 6;
@@ -112,7 +154,7 @@ Truth truth_of(const solve::LapCase& ready, double end_level, const DriveOptions
   const double left = out.level.back();
   for (double end = t + 2 * standing; t < end; t += step)
     out.push(t, 0, 0, standard_gravity, 0, 0, t < end - standing - 6 ? idle : 0,
-             t < end - standing - 6 ? 5e-7 : 0, set, 0, left, way, laps);
+             t < end - standing - 6 ? idle_flow : 0, set, 0, left, way, laps);
   return out;
 }
 
@@ -201,13 +243,23 @@ Overlay lay_over(Truth& truth, const project::Setup& setup, double set, const Dr
 
 }  // namespace
 
+namespace {
+double end_of(double clean_level, const DriveOptions& options) {
+  if (options.fault == CarFault::slosh) return clean_level * (1 - 0.4 * options.strength);
+  return options.end_level > 0 ? options.end_level : 1.5 * clean_level + 1e-3;
+}
+}  // namespace
+
+double put_in(const solve::LapCase& ready, double clean_level, const DriveOptions& options) {
+  const double burnt = starvation::consumption_per_lap(ready.course.demand, ready.lap->value);
+  return std::min(end_of(clean_level, options) + (options.laps + 2) * burnt, ready.car->tank->volume());
+}
+
 log::Log drive(const solve::LapCase& ready, const project::Setup& setup, double clean_level,
                const DriveOptions& options) {
   Noise noise(options.seed * 0x9E3779B97F4A7C15ull + 1);
   const double set = ready.course.delivery->set.front();
-  double end = options.end_level > 0 ? options.end_level : 1.5 * clean_level + 1e-3;
-  if (options.fault == CarFault::slosh) end = clean_level * (1 - 0.4 * options.strength);
-  Truth truth = truth_of(ready, end, options);
+  Truth truth = truth_of(ready, put_in(ready, clean_level, options), options);
   const Overlay over = lay_over(truth, setup, set, options, noise);
 
   log::Log out;

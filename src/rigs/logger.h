@@ -61,6 +61,9 @@ struct DriveOptions {
   bool manifold = true, lambda = true, current = true, temperature = true, yaw = true, position = true;
 };
 
+/// m3 in the tank as the log begins, as the rig would have put it in.
+double put_in(const solve::LapCase& ready, double clean_level, const DriveOptions& options);
+
 /// As the car's sensors would read it, 50 times a second, SI; the rail over air.
 log::Log drive(const solve::LapCase& ready, const project::Setup& setup, double clean_level,
                const DriveOptions& options);

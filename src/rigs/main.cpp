@@ -57,8 +57,8 @@ int main(int argc, char** argv) {
     } else {
       write_file_atomically(output, rigs::written(log, *value_named<rigs::Shape>(shape)));
     }
-    fmt::print(stderr, "{}: {:.0f} s, fault {}, strength {:.2f}, seed {}\n", output, log.duration(), fault,
-               how.strength, how.seed);
+    fmt::print(stderr, "{}: {:.0f} s, put in {:.2f} L, fault {}, strength {:.2f}, seed {}\n", output,
+               log.duration(), 1e3 * rigs::put_in(*ready, clean, how), fault, how.strength, how.seed);
     return 0;
   } catch (const InputError& error) {
     fmt::print(stderr, "{}\n", text_of(error.messages()));

@@ -395,7 +395,7 @@ class Judge {
     if (lowers && s.explained < 0.3 && s.cause != Cause::aeration)
       s.against.push_back(
           fmt::format("{:.0f} % of the deviation stays unexplained.", 100 * (1 - s.explained)));
-    if (s.cause == Cause::capacity && at_.flow_from != "fuel flow")
+    if (s.cause == Cause::capacity && !at_.flow_from.starts_with("fuel flow"))
       s.against.push_back("The flow is taken from " + at_.flow_from + ", not measured.");
   }
 

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "core/log/filter.h"
+#include "core/log/flow.h"
 
 namespace uadze::diagnosis {
 namespace {
@@ -19,33 +20,6 @@ double percentile(std::vector<double> values, double share) {
       values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
   std::nth_element(values.begin(), at, values.end());
   return *at;
-}
-
-/// The flow to the engine at each moment of the log, in any measure, and what it was taken from.
-std::vector<double> flow_of(const log::Log& log, std::string& from) {
-  std::vector<double> out(log.size(), 0.0);
-  const auto rpm = log.values(Role::rpm), throttle = log.values(Role::throttle),
-             open = log.values(Role::injector_time), duty = log.values(Role::injector_duty);
-  for (Role role : {Role::fuel_flow, Role::fuel_mass_flow})
-    if (const auto flow = log.values(role); !flow.empty()) {
-      from = "fuel flow";
-      std::copy(flow.begin(), flow.end(), out.begin());
-      return out;
-    }
-  if (!open.empty() && !rpm.empty()) {
-    from = "injector time and engine speed";
-    for (size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(open[i]) * rpm[i];
-  } else if (!duty.empty()) {
-    from = "injector duty";
-    std::copy(duty.begin(), duty.end(), out.begin());
-  } else if (!throttle.empty() && !rpm.empty()) {
-    from = "throttle and engine speed";
-    for (size_t i = 0; i < out.size(); ++i) out[i] = static_cast<double>(throttle[i]) * rpm[i];
-  } else if (!throttle.empty()) {
-    from = "throttle";
-    std::copy(throttle.begin(), throttle.end(), out.begin());
-  }
-  return out;
 }
 
 /// How long the pressure takes to fall to 1/e where the engine stands still after it ran.
@@ -91,7 +65,9 @@ Instants instants_of(const log::Log& log, const log::Laps& laps, const Found& fo
              up = log.values(Role::vert_acc);
   const log::Channel *manifold = log.channel(Role::manifold_pressure),
                      *outside = log.channel(Role::air_pressure);
-  const std::vector<double> flow = flow_of(log, out.flow_from);
+  const log::FlowAlong along = log::flow_along(log);
+  const std::vector<double>& flow = along.values;
+  out.flow_from = name_of(along.from);
   const double most = std::max(percentile(flow, 0.995), 1e-300);
   double all = 0;
   for (size_t i = 1; i < log.size(); ++i) all += std::max(flow[i], 0.0) * (log.time[i] - log.time[i - 1]);

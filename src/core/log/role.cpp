@@ -93,6 +93,9 @@ constexpr std::array all_roles{
     RoleInfo{Role::fuel_mass_flow, "fuel flow by mass", Quantity::mass_flow, -1e-3, 0.3, straight,
              "fuel flow|fuel rate|fuel mass flow|mass flow fuel|fuel mass rate",
              "total level pump return used air", true},
+    RoleInfo{Role::air_flow, "air flow by mass", Quantity::mass_flow, -0.01, 2.0, straight,
+             "maf|air mass*|mass air*|air flow|airflow|luftmasse*", "temp* raw volt* freq* fuel idle valve ratio",
+             true},
     RoleInfo{Role::battery, "battery voltage", Quantity::voltage, -0.5, 20, straight,
              "batt* volt*|battery|batt|vbat*|ubat*|supply volt*|system volt*|volt* batt*|ecu "
              "volt*|volts|voltage|v batt*|bordspannung|u bat*|ecu batt*|power volt*",
@@ -209,6 +212,7 @@ std::string unit_by_size(Role role, double median, double high) {
     case Role::fuel_flow:
       return "L/h";
     case Role::fuel_mass_flow:
+    case Role::air_flow:
       return "kg/h";
     case Role::none:
     case Role::date:

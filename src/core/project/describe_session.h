@@ -117,6 +117,16 @@ void describe(V& v, session::Record& r) {
 }
 
 template <class V>
+void describe(V& v, LogNote& l) {
+  v.text({"file", "Log", "Name of its file, without folder", must}, l.file);
+  v.optional_number({"put_in_l", "put in", "In the tank as the log begins", false, "not known"}, l.put_in,
+                    in_file::litre, {0, 500});
+  v.optional_number({"drained_l", "drained", "In the tank as it ends", false, "not known"}, l.drained,
+                    in_file::litre, {0, 500});
+  v.number({"flow_scale", "flow times", "On the logged flow"}, l.flow_scale, in_file::plain, {0.1, 10});
+}
+
+template <class V>
 void describe(V& v, Project& p) {
   v.text({"name", "Project", "Its name"}, p.name);
   v.text({"notes", "Notes", "Free text"}, p.notes);
@@ -128,6 +138,7 @@ void describe(V& v, Project& p) {
   v.list(
       {"records", "After the session", "What was put in, drained and counted: teaches consumption and gauge"},
       p.records);
+  v.list({"logs", "Logs", "What is known of logs beside their channels; the logs stay where they are"}, p.logs);
 }
 
 }  // namespace uadze::project

@@ -73,6 +73,30 @@ void describe(V& v, starvation::Engine& e) {
 }
 
 template <class V>
+void describe(V& v, starvation::LearntFigure& f) {
+  v.choice({"figure", "Figure", "Of the model"}, f.figure);
+  v.number({"factor", "Factor", "On the model's own figure", must}, f.factor, in_file::plain, {0.05, 20});
+  v.number({"deviation", "Deviation", "Of the factor: one standard deviation", must}, f.deviation,
+           in_file::plain, {0, 5});
+}
+
+template <class V>
+void describe(V& v, starvation::Together& t) {
+  v.choice({"one", "Figure", ""}, t.one);
+  v.choice({"other", "and", ""}, t.other);
+  v.number({"correlation", "Correlation", "Of their factors", must}, t.correlation, in_file::plain, {-1, 1});
+}
+
+template <class V>
+void describe(V& v, starvation::Calibration& c) {
+  v.text({"date", "Date", "When it was made", must}, c.date);
+  v.texts({"logs", "Logs", "Names of the logs' files"}, c.logs);
+  v.whole({"laps", "Laps", "That it rests on"}, c.laps, 0, 100000);
+  v.list({"figures", "Figures", "Those that were learnt; others stay as they are"}, c.figures);
+  v.list({"together", "Together", "How they hang together"}, c.together);
+}
+
+template <class V>
 void describe(V& v, starvation::LiftPump& p) {
   v.text({"name", "Lift pump", "Pickups and the circuit's lift legs name it", must}, p.name);
   v.number({"flow_l_h", "Flow", "Of fuel, while its pickup is covered; counts only without a circuit", must},
@@ -140,6 +164,7 @@ void describe(V& v, Setup& s) {
            s.line_hold, in_file::litre, {0, 20});
   v.object({"starvation_limits", "What counts as starvation", "Either for longer than its time"}, s.limits);
   v.optional_object({"circuit", "Circuit", "Absent: pump flows as entered"}, s.circuit);
+  v.optional_object({"calibration", "Calibration", "What logs have taught of the model's figures"}, s.calibration);
 }
 
 }  // namespace uadze::project

@@ -17,5 +17,10 @@ const LapReference* Project::find_lap(const std::string& wanted) const { return 
 const session::Session* Project::find_session(const std::string& wanted) const {
   return named(sessions, wanted);
 }
+const LogNote* Project::find_log(const std::string& file) const {
+  for (const LogNote& log : logs)
+    if (log.file == file) return &log;
+  return nullptr;
+}
 
 }  // namespace uadze::project

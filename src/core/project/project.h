@@ -16,6 +16,7 @@
 #include "core/fluid/liquid.h"
 #include "core/lap/corner.h"
 #include "core/session/session.h"
+#include "core/starvation/calibration.h"
 #include "core/starvation/parts.h"
 #include "core/tank/parts.h"
 
@@ -34,6 +35,7 @@ struct Setup {
   starvation::Limits limits;
   std::optional<fluid::WaterShift> tube;  ///< a measured ethanol content, in place of the entered one
   std::optional<circuit::Circuit> circuit;
+  std::optional<starvation::Calibration> calibration;  ///< what logs have taught of the model's figures
   bool operator==(const Setup&) const = default;
 };
 
@@ -46,6 +48,15 @@ struct LapReference {
   bool operator==(const LapReference&) const = default;
 };
 
+/// What is known of a log beside its channels, by the name of its file: the log itself stays where it is.
+struct LogNote {
+  std::string file;               ///< name without folder, "practice-2.csv"
+  std::optional<double> put_in;   ///< m3 in the tank as it begins
+  std::optional<double> drained;  ///< m3 in it as it ends
+  double flow_scale = 1.0;        ///< on the logged flow
+  bool operator==(const LogNote&) const = default;
+};
+
 struct Project {
   std::string name;
   std::string notes;
@@ -53,12 +64,14 @@ struct Project {
   std::vector<LapReference> laps;
   std::vector<session::Session> sessions;
   std::vector<session::Record> records;      ///< of sessions that were driven
+  std::vector<LogNote> logs;
   std::vector<std::string> catalogue_files;  ///< relative to the project's folder; on top of the shipped one
   bool operator==(const Project&) const = default;
 
   const Setup* find_setup(const std::string& wanted) const;
   const LapReference* find_lap(const std::string& wanted) const;
   const session::Session* find_session(const std::string& wanted) const;
+  const LogNote* find_log(const std::string& file) const;
 };
 
 }  // namespace uadze::project

@@ -97,7 +97,7 @@ Resolved resolve(const project::Project& project, const Case& wanted) {
   }
   if (!out.lap && !project.laps.empty()) out.lap = &project.laps.front();
   if (!out.lap) missing("/laps", "a lap", "none");
-  if (out.session) out.conditions = conditions_of(*out.session);
+  if (out.session) out.conditions = conditions_of(*out.setup, *out.session);
   if (wanted.grip) out.conditions.grip = *wanted.grip;
   return out;
 }

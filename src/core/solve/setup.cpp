@@ -29,7 +29,9 @@ double filter_hold(const project::Setup& setup, const circuit::Catalogue& catalo
 
 }  // namespace
 
-Conditions conditions_of(const session::Session& session) { return {session.grip, session.temperature}; }
+Conditions conditions_of(const project::Setup& setup, const session::Session& session) {
+  return {session.grip * starvation::factor_of(setup.calibration, starvation::Figure::grip), session.temperature};
+}
 
 project::Setup conditioned(project::Setup setup, const Conditions& conditions) {
   if (!conditions.temperature) return setup;
@@ -119,7 +121,7 @@ starvation::FuelSystem compile(const project::Setup& setup, Sources& sources,
   engine.flow_scale *= factor;
   engine.idle_flow *= factor;
   engine.consumption *= factor * density / figure_density;
-  return {.tank = tank,
+  starvation::FuelSystem car{.tank = tank,
           .inertia = sources.tanks.inertia(*tank, wait),
           .pickups = setup.tank.pickups,
           .return_space = std::max(back, 0),
@@ -132,6 +134,7 @@ starvation::FuelSystem compile(const project::Setup& setup, Sources& sources,
           .limits = setup.limits,
           .fuel_density = density,
           .logged_density = figure_density};
+  return setup.calibration ? starvation::calibrated(std::move(car), *setup.calibration) : car;
 }
 
 }  // namespace uadze::solve

@@ -19,7 +19,8 @@ struct Conditions {
   std::optional<double> temperature;  ///< K, of the fuel; nothing: the setup's
   bool operator==(const Conditions&) const = default;
 };
-Conditions conditions_of(const session::Session& session);
+/// The session's, on the laps as this car was found to drive them.
+Conditions conditions_of(const project::Setup& setup, const session::Session& session);
 
 /// The fuel as it is: with the measured ethanol content, if there is one.
 fluid::Blend fuel_of(const project::Setup& setup);

@@ -19,7 +19,7 @@ std::vector<Resolved> served(const project::Project& project, const Case& wanted
     for (const session::Session& s : project.sessions)
       if (s.lap == lap.name) {
         other.session = &s;
-        other.conditions = conditions_of(s);
+        other.conditions = conditions_of(*chosen.setup, s);
         break;
       }
     out.push_back(other);

@@ -2,7 +2,9 @@
 
 #include <tbb/parallel_for.h>
 
+#include <Eigen/Cholesky>
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 
@@ -59,8 +61,14 @@ lap::Lap with_grip(lap::Lap lap, double grip) {
 
 double ModelBand::level(const std::vector<double>& z) const {
   double out = nominal;
-  for (size_t k = 0; k < terms.size() && k < z.size(); ++k)
-    out += z[k] < 0 ? -z[k] * (terms[k].at_low - nominal) : z[k] * (terms[k].at_high - nominal);
+  for (size_t k = 0; k < terms.size() && k < z.size(); ++k) {
+    double x = z[k];
+    if (!mix.empty()) {
+      x = 0;
+      for (size_t j = 0; j <= k; ++j) x += mix[k * terms.size() + j] * z[j];
+    }
+    out += x < 0 ? -x * (terms[k].at_low - nominal) : x * (terms[k].at_high - nominal);
+  }
   return std::max(out, least);
 }
 
@@ -69,10 +77,29 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
   ModelBand out;
   out.nominal = nominal;
   out.least = std::min(car.never_drawn.total(), car.tank->volume());
-  out.terms = {{"grip", 0.95, 1.05},
-               {"damping", 2.0 / 3, 4.0 / 3},
-               {"discharge", 0.9, 1.1},
-               {"submergence", 0.5, 1.5}};
+  constexpr std::array figures{Figure::grip, Figure::damping, Figure::discharge, Figure::submergence};
+  for (const Figure f : figures) {
+    // Of the figure as it is used, which a calibration may have moved.
+    const double two = f == Figure::grip ? 2 * prior_deviation(f)
+                                         : 2 * deviation_of(car.calibration, f) / factor_of(car.calibration, f);
+    out.terms.push_back({name_of(f), std::max(1 - two, 0.05), 1 + two});
+  }
+  out.calibrated = calibrated_words(car.calibration);
+  Eigen::Matrix4d correlation = Eigen::Matrix4d::Identity();
+  if (car.calibration) {
+    for (size_t i = 1; i < figures.size(); ++i)
+      for (size_t j = 1; j < figures.size(); ++j)
+        correlation(i, j) = correlation_of(car.calibration, figures[i], figures[j]);
+    const Eigen::LLT<Eigen::Matrix4d> root(correlation);
+    // What is no correlation (written by hand) is passed over.
+    if (root.info() == Eigen::Success && !correlation.isIdentity()) {
+      const Eigen::Matrix4d lower = root.matrixL();
+      for (int i = 0; i < 4; ++i)
+        for (int j = 0; j < 4; ++j) out.mix.push_back(lower(i, j));
+    } else {
+      correlation.setIdentity();
+    }
+  }
   // The thinned lap says how far an end lies from the nominal answer; there the search begins.
   const bool floor = nominal <= out.least;
   const double quick = floor ? 0.0 : quick_level_near(QuickLap(car, course), nominal, resolution, progress);
@@ -119,8 +146,16 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
       (by > 0 ? up : down) += by * by;
       out.capped = out.capped || level >= car.tank->volume();
     }
-  out.low = std::max(nominal - std::sqrt(down), out.least);
-  out.high = std::min(nominal + std::sqrt(up), car.tank->volume());
+  // What hangs together adds up otherwise: by the same share on both sides.
+  double share = 1.0;
+  if (!out.mix.empty()) {
+    Eigen::Vector4d half;
+    for (int k = 0; k < 4; ++k) half[k] = (out.terms[k].at_high - out.terms[k].at_low) / 2;
+    const double apart = half.squaredNorm();
+    if (apart > 0) share = std::sqrt(std::max(half.dot(correlation * half), 0.0) / apart);
+  }
+  out.low = std::max(nominal - share * std::sqrt(down), out.least);
+  out.high = std::min(nominal + share * std::sqrt(up), car.tank->volume());
   return out;
 }
 
@@ -141,6 +176,8 @@ Derivation band_working(const ModelBand& band) {
     d.inputs.push_back({"V_" + t.name + " +", t.name + " at the upper end", t.at_high, Quantity::volume,
                         "clean level found again"});
   }
+  if (!band.calibrated.empty())
+    d.note += " The ranges are what a calibration left open (" + band.calibrated + ").";
   if (band.capped) d.note += " At one end even a full tank starves: the band is cut off there.";
   return d;
 }

@@ -8,6 +8,10 @@
 //   discharge +-10 %     of the openings (0.6 to 0.7 about 0.65)
 //   submergence 0.5..1.5 of the critical one (Lubin and Springer give the onset only)
 //
+// A calibration (calibration.h) narrows the ranges of damping, discharge and submergence to what it left
+// open, and says how they hang together: what shifts one shifts the other, so that all together may be surer
+// than each alone. The grip of another day stays as unsure as it was.
+//
 // Example:
 //   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
 //   const lap::Lap lap = test::corner_lap(0.5 * standard_gravity, 8);
@@ -32,6 +36,10 @@ struct ModelBand {
   double least = 0.0;            ///< m3, what never comes out: no level of the band lies under it
   double low = 0.0, high = 0.0;  ///< m3
   std::vector<BandTerm> terms;
+  /// Lower triangle, row by row, that makes independent draws hang together as a calibration found them to;
+  /// empty: they are independent.
+  std::vector<double> mix;
+  std::string calibrated;  ///< "calibrated on 34 laps", or ""
   bool capped = false;  ///< a term reached the full tank: the band may be wider
   /// The clean level with each term moved to z of its range (-1..1; straight lines), and beyond.
   double level(const std::vector<double>& z) const;

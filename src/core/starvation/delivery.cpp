@@ -79,13 +79,15 @@ Delivery circuit_delivery(const circuit::Case& full, const FuelSystem& car, cons
   Delivery out = constant_delivery(car, demand);
   out.by_circuit = true;
   out.charge = c.at.charge;
+  const double learnt = factor_of(car.calibration, Figure::lift);
   for (size_t l = 0; l < car.lift_pumps.size(); ++l)
     for (size_t k = 0; k < c.circuit.lifts.size(); ++k)
       // Without a surge tank the circuit has no lift legs that run.
       if (c.circuit.lifts[k].pump == car.lift_pumps[l].name && !run.points.empty() &&
           k < run.points.front().lifts.size())
-        out.lift[l] = spread(run.points, lap.time,
-                             [k](const circuit::LoadPoint& p) { return std::max(p.lifts[k], 0.0); });
+        out.lift[l] = spread(run.points, lap.time, [k, learnt](const circuit::LoadPoint& p) {
+          return learnt * std::max(p.lifts[k], 0.0);
+        });
   out.main = spread(run.points, lap.time, [](const circuit::LoadPoint& p) { return p.delivered; });
   for (size_t i = 0; i < demand.size(); ++i) out.main[i] = std::max(out.main[i], demand[i]);
   out.fed =

@@ -14,6 +14,7 @@
 
 #include "core/lap/lap.h"
 #include "core/slosh/motion.h"
+#include "core/starvation/calibration.h"
 #include "core/starvation/parts.h"
 #include "core/tank/pickup.h"
 
@@ -36,6 +37,7 @@ struct FuelSystem {
   double filter_hold = 0.0;  ///< m3 of it in the filter, where gas mixes with fuel; the rest passes in line
   Engine engine;
   Limits limits;
+  std::optional<Calibration> calibration;  ///< whose factors are in the figures above
   NeverDrawn never_drawn;       ///< no answer lies under it; left at nothing it bounds none
   double fuel_density = 750.0;  ///< kg/m3
   double logged_density =

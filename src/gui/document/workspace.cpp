@@ -26,7 +26,7 @@ void Workspace::evaluate() {
   if (const auto* s = setup()) {
     const auto* session = selection.session();
     const project::Setup now =
-        solve::conditioned(*s, session ? solve::conditions_of(*session) : solve::Conditions{});
+        solve::conditioned(*s, session ? solve::conditions_of(*s, *session) : solve::Conditions{});
     appearance.set_fuel_density(fluid::density(solve::fuel_of(now)));
   }
   runs.evaluate();
