@@ -108,6 +108,7 @@ UADZE_FINDS(lap::Corner);
 UADZE_FINDS(session::Session);
 UADZE_FINDS(session::Scatter);
 UADZE_FINDS(session::Record);
+UADZE_FINDS(LogNote);
 UADZE_FINDS(fluid::Blend);
 UADZE_FINDS(fluid::WaterShift);
 UADZE_FINDS(starvation::Engine);

@@ -22,6 +22,12 @@ Workspace::Workspace(QObject* parent) : QObject(parent) {
   });
 }
 
+void Workspace::show_logged(LoggedMarks marks) {
+  if (logged_.marks.empty() && marks.marks.empty()) return;
+  logged_ = std::move(marks);
+  emit changed();
+}
+
 void Workspace::evaluate() {
   if (const auto* s = setup()) {
     const auto* session = selection.session();

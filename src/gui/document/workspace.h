@@ -14,6 +14,16 @@ namespace uadze::gui {
 enum class Station { car, tank, laps, logs, slosh, circuit, sizing, sessions };
 inline constexpr int station_count = 8;
 
+/// Where a log showed that it starved, for the map: only of the setup and lap that it was held against.
+struct LoggedMarks {
+  struct Mark {
+    double distance = 0, level = 0;  ///< m, m3
+    bool computed = false;           ///< the model has it too
+  };
+  std::string setup, lap;
+  std::vector<Mark> marks;
+};
+
 class Workspace : public QObject {
   Q_OBJECT
  public:
@@ -33,6 +43,9 @@ class Workspace : public QObject {
     return appearance.show(si, quantity, decimals);
   }
 
+  const LoggedMarks& logged() const { return logged_; }
+  void show_logged(LoggedMarks marks);
+
   /// The cursor, on the lap as it is now.
   void set_cursor(size_t sample);
   void set_cursor_time(double seconds);
@@ -48,6 +61,9 @@ class Workspace : public QObject {
   void appearance_changed();  ///< units or theme
   void station_wanted(uadze::gui::Station station);
   void working_wanted(const uadze::Derivation& derivation);
+
+ private:
+  LoggedMarks logged_;
 };
 
 }  // namespace uadze::gui

@@ -48,6 +48,7 @@ void LogView::show_log(std::shared_ptr<const log::Log> log, std::shared_ptr<cons
   strips_.clear();
   log_ = std::move(log), laps_ = std::move(laps);
   difference_.values.clear();
+  computed_.clear();
   marks_.clear();
   if (another) begin_ = 0, end_ = log_ ? std::max(log_->duration(), 0.1) : 1;
   update();
@@ -59,6 +60,11 @@ void LogView::show_difference(const std::vector<double>& difference) {
                  .role = log::Role::rail_pressure,
                  .values = std::vector<float>(difference.begin(), difference.end())};
   show_channels(names_);
+}
+
+void LogView::show_computed(std::vector<float> difference) {
+  computed_ = std::move(difference);
+  update();
 }
 
 void LogView::show_channels(const QStringList& names) {
@@ -253,6 +259,7 @@ void LogView::draw_strip(QPainter& p, const Strip& strip, const QRectF& box) con
     path.lineTo(x + 1, y_of(value_at(until)));
   }
   p.drawPath(path);
+  if (&c == &difference_ && computed_.size() == log_->size()) draw_computed(p, box, y_of);
   p.restore();
   if (pointer_ >= box.left() && pointer_ <= box.right()) {
     p.setPen(t.ink);
@@ -264,6 +271,35 @@ void LogView::draw_strip(QPainter& p, const Strip& strip, const QRectF& box) con
     p.fillRect(tag, t.paper);
     p.drawText(tag, Qt::AlignCenter, text);
   }
+}
+
+void LogView::draw_computed(QPainter& p, const QRectF& box, const std::function<double(double)>& y_of) const {
+  const Theme& t = w_.theme();
+  QPainterPath path;
+  bool open = false;
+  for (double x = box.left(); x <= box.right(); x += 1) {
+    const float value = computed_[log_->index_at(time_at(x))];
+    if (std::isnan(value)) {
+      open = false;
+      continue;
+    }
+    if (open)
+      path.lineTo(x, y_of(value));
+    else
+      path.moveTo(x, y_of(value));
+    open = true;
+  }
+  if (path.isEmpty()) return;
+  p.setPen(QPen(t.paper, 3.5));
+  p.drawPath(path);
+  p.setPen(QPen(t.trouble, 1.6, Qt::DashLine));
+  p.drawPath(path);
+  const QString text = "dashed: computed";
+  const QRectF tag(box.left() + 6, box.bottom() - p.fontMetrics().height() - 4,
+                   p.fontMetrics().horizontalAdvance(text) + 8, p.fontMetrics().height() + 2);
+  p.fillRect(tag, t.paper);
+  p.setPen(t.ink);
+  p.drawText(tag, Qt::AlignCenter, text);
 }
 
 void LogView::wheelEvent(QWheelEvent* event) {

@@ -4,6 +4,7 @@
 // The wheel zooms about the pointer, a drag moves along, a click chooses the lap; arrows, plus, minus and
 // Home do the same from the keyboard.
 #include <QWidget>
+#include <functional>
 
 #include "core/log/envelope.h"
 #include "core/log/laps.h"
@@ -26,6 +27,8 @@ class LogView : public QWidget {
   void show_channels(const QStringList& names);
   /// One strip more, under the others: of Pa across the injectors, found from several channels.
   void show_difference(const std::vector<double>& difference);
+  /// What the model says of it, drawn dashed over the same strip; not a number where nothing was computed.
+  void show_computed(std::vector<float> difference);
   void choose_lap(int number);
   void mark(std::vector<LogMark> marks);
   /// Brings a stretch into sight, s.
@@ -54,6 +57,7 @@ class LogView : public QWidget {
   double x_of(double t) const;
   void zoom(double factor, double about);
   void draw_strip(QPainter& p, const Strip& strip, const QRectF& box) const;
+  void draw_computed(QPainter& p, const QRectF& box, const std::function<double(double)>& y_of) const;
   void draw_laps(QPainter& p) const;
 
   Workspace& w_;
@@ -62,6 +66,7 @@ class LogView : public QWidget {
   std::vector<Strip> strips_;
   QStringList names_;
   log::Channel difference_;
+  std::vector<float> computed_;  ///< Pa, at the log's moments; empty: none
   std::vector<LogMark> marks_;
   int chosen_ = 0;
   double begin_ = 0, end_ = 1;

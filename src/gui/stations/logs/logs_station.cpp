@@ -28,6 +28,7 @@
 #include "core/report/log_report.h"
 #include "core/solve/add_lap.h"
 #include "gui/stations/logs/channel_table.h"
+#include "gui/stations/logs/held_page.h"
 #include "gui/stations/logs/log_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
@@ -78,6 +79,8 @@ class LogsStation : public StationView {
   explicit LogsStation(Workspace& w) : w_(w), pages_(new QTabWidget), view_(new LogView(w)) {
     pages_->addTab(view_, "Traces");
     pages_->addTab(channels_page(), "Channels");
+    held_ = new HeldPage(w);
+    pages_->addTab(held_, "Logged and computed");
     auto* whole = new QWidget;
     auto* column = new QVBoxLayout(whole);
     column->setContentsMargins(10, 8, 10, 8);
@@ -110,6 +113,8 @@ class LogsStation : public StationView {
     tabs_ = new QTabWidget;
     tabs_->addTab(laps_page(), "Laps");
     tabs_->addTab(findings_page(), "Findings");
+    fuel_ = new FuelPage(w);
+    tabs_->addTab(fuel_, "Fuel");
     column->addWidget(tabs_, 1);
     side_ = whole;
 
@@ -126,6 +131,13 @@ class LogsStation : public StationView {
       reading_.cancel();
       done_reading();
     });
+    QObject::connect(held_, &HeldPage::computed, view_,
+                     [this](const std::vector<float>& difference) { view_->show_computed(difference); });
+    QObject::connect(held_, &HeldPage::looked_at, view_,
+                     [this](double begin, double end) { view_->look_at(begin, end); });
+    QObject::connect(turn_, &QCheckBox::toggled, view_, [this] { held_->set_how(how()); });
+    for (QDoubleSpinBox* box : from_sensor_)
+      QObject::connect(box, &QDoubleSpinBox::valueChanged, view_, [this] { held_->set_how(how()); });
     QObject::connect(view_, &LogView::lap_chosen, view_, [this](int number) { choose_lap(number, false); });
     poll_.setInterval(100);
     QObject::connect(&poll_, &QTimer::timeout, view_,
@@ -392,6 +404,9 @@ class LogsStation : public StationView {
       else if (!opened_.laps->all.empty())
         choose_lap(opened_.laps->all.front().number, false);
     }
+    const SharedLog shared{QFileInfo(path_).fileName(), opened_.log, opened_.laps, opened_.found};
+    fuel_->show_log(shared);
+    held_->show_log(shared);
     refresh_add();
   }
 
@@ -513,16 +528,21 @@ class LogsStation : public StationView {
     return QFileInfo(name).completeBaseName().toStdString();
   }
 
+  /// Sensor's axes and place, and the cut-off, as they are chosen.
+  log::ToLapOptions how() const {
+    log::ToLapOptions out;
+    out.cut_off = cut_off_->value();
+    if (turn_->isChecked()) out.mounting = opened_.mounting;
+    out.from_sensor = Vec3(from_sensor_[0]->value(), from_sensor_[1]->value(), from_sensor_[2]->value());
+    return out;
+  }
+
   void add_lap() {
     const auto lap = std::find_if(opened_.laps->all.begin(), opened_.laps->all.end(),
                                   [&](const log::LoggedLap& l) { return l.number == chosen_; });
     if (lap == opened_.laps->all.end()) return;
-    log::ToLapOptions how;
-    how.cut_off = cut_off_->value();
-    if (turn_->isChecked()) how.mounting = opened_.mounting;
-    how.from_sensor = Vec3(from_sensor_[0]->value(), from_sensor_[1]->value(), from_sensor_[2]->value());
     try {
-      const auto made = log::to_lap(*opened_.log, *lap, how);
+      const auto made = log::to_lap(*opened_.log, *lap, how());
       const std::string stem = bare_name() + "-lap-" + std::to_string(lap->number);
       // Beside the other laps, under a name that no file has.
       const auto folder = w_.document.folder();
@@ -560,6 +580,8 @@ class LogsStation : public StationView {
   QDoubleSpinBox* from_sensor_[3];
   QCheckBox* turn_;
   ChannelTable* channels_;
+  HeldPage* held_;
+  FuelPage* fuel_;
   QTimer poll_;
   QString path_, table_path_;
   OpenedLog opened_;

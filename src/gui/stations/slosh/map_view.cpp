@@ -223,6 +223,7 @@ void MapView::draw_still(QPainter& p) {
                                    : "full",
       t.covered, 0);
 
+  draw_logged(p);
   if (const auto* v = workspace_.runs.verdict(); v && v->lap->clean.exists) {
     const double y = on_screen(0, v->lap->clean.level).y();
     if (v->lap->band) {
@@ -242,6 +243,42 @@ void MapView::draw_still(QPainter& p) {
   }
 }
 
+/// Where a log starved: a filled triangle where the model has it too, an open one where only the log has.
+void MapView::draw_logged(QPainter& p) {
+  const Theme& t = workspace_.theme();
+  const LoggedMarks& logged = workspace_.logged();
+  const auto* setup = workspace_.setup();
+  const auto* lap = workspace_.selection.lap_reference();
+  if (logged.marks.empty() || !setup || !lap || setup->name != logged.setup || lap->name != logged.lap) return;
+  const auto triangle = [&](const QPointF& at, bool filled) {
+    const QPolygonF shape{{at.x(), at.y() - 6}, {at.x() + 6, at.y() + 5}, {at.x() - 6, at.y() + 5}};
+    p.setPen(QPen(t.paper, 4));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolygon(shape);
+    p.setPen(QPen(t.ink, 1.6));
+    p.setBrush(filled ? QBrush(t.ink) : QBrush(t.paper));
+    p.drawPolygon(shape);
+  };
+  const QRectF r = plot_area();
+  for (const auto& mark : logged.marks) {
+    const QPointF at = on_screen(mark.distance, mark.level);
+    if (r.contains(at)) triangle(at, mark.computed);
+  }
+  // Its own key, under the map's.
+  p.setFont(text_font(0.85));
+  const QString words = "logged, computed too:       only logged:       ";
+  const double wide = p.fontMetrics().horizontalAdvance(words) + 10;
+  const QRectF box(r.right() - wide - 6, r.top() + 6, wide, 20);
+  p.fillRect(box, t.paper);
+  p.setPen(t.ink);
+  p.drawText(box, Qt::AlignCenter, words);
+  const double from = box.left() + 5;
+  triangle({from + p.fontMetrics().horizontalAdvance("logged, computed too:  ") + 4, box.center().y()}, true);
+  triangle({from + p.fontMetrics().horizontalAdvance("logged, computed too:       only logged:  ") + 4,
+            box.center().y()},
+           false);
+}
+
 /// Its name, on the other side of the cursor at `here`.
 void MapView::label_clean_level(QPainter& p, double here) {
   const Theme& t = workspace_.theme();
@@ -256,7 +293,10 @@ void MapView::label_clean_level(QPainter& p, double here) {
          : v->lap->band ? QString(", band %1 to %2")
                               .arg(workspace_.show(v->lap->band->low, Quantity::volume),
                                    workspace_.show(v->lap->band->high, Quantity::volume))
-                        : QString());
+                        : QString()) +
+        (v->lap->car->calibration
+             ? ", " + QString::fromStdString(starvation::calibrated_words(v->lap->car->calibration))
+             : QString());
     p.setFont(text_font(0.9, true));
     const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
     const QRectF box(here < r.center().x() ? r.right() - wide - 8 : r.left() + 8,

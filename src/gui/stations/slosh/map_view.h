@@ -28,6 +28,7 @@ class MapView : public LapPicture {
   QRectF plot_area() const;
   /// Rows, tones and hatching; null without a map of the lap.
   QImage map_image() const;
+  void draw_logged(QPainter& p);
   void label_clean_level(QPainter& p, double here);
 
   int layer_ = 0;
