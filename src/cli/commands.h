@@ -109,6 +109,7 @@ struct LogOptions {
   std::optional<double> rate_hz;
   double cut_off_hz = 5.0;
   int lap = 0;  ///< 0: the quickest flying one
+  std::vector<std::string> formulas;
   std::vector<std::string> more;  ///< further logs of a calibration
   std::optional<double> put_in_l, drained_l;
   std::string date;

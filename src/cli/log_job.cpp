@@ -2,6 +2,7 @@
 
 #include <numbers>
 
+#include "core/log/formula.h"
 #include "core/project/log_files.h"
 
 namespace uadze::cli {
@@ -24,6 +25,13 @@ LogJob open_log(const LogOptions& options) {
     signal_table = std::move(read.value);
   }
   LogJob out{log::read_log(options.file, mapping ? &*mapping : nullptr, signal_table), {}};
+  std::vector<log::Formula> formulas = mapping ? mapping->formulas : std::vector<log::Formula>();
+  for (const std::string& line : options.formulas) {
+    const size_t equals = line.find('=');
+    if (equals == std::string::npos) throw UsageError("--formula: expected NAME=FORMULA, found \"" + line + "\"");
+    formulas.push_back({.name = std::string(log::trimmed(line.substr(0, equals))), .text = line.substr(equals + 1)});
+  }
+  log::add_formulas(out.read.value, formulas);
   say(out.read.notes);
   log::LapOptions how;
   if (!options.by.empty()) {

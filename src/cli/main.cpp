@@ -277,6 +277,8 @@ int main(int argc, char** argv) {
     command->add_option("--mapping", log_options.mapping,
                         "which column is what (uadze log mapping writes one)");
     command->add_option("--signals", log_options.signal_table, "table of signals of a CAN log");
+    command->add_option("--formula", log_options.formulas,
+                        "NAME=FORMULA, a channel made of others: \"dp=(rail_pressure - manifold_pressure)/bar\"");
     command->add_option("--rate-hz", log_options.rate_hz, "rows a second, of a log without times")
         ->check(CLI::Range(0.001, 100000.0));
     command->add_option("--by", log_options.by, "laps by counter, beacon, distance, line or whole")

@@ -2,6 +2,7 @@
 // it taken into the project.
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTabWidget>
 #include <QTableWidget>
@@ -92,6 +93,30 @@ TEST_F(Logs, AChannelMeantOtherwiseIsKeptForItsHeader) {
   emit window->findChild<QPushButton*>("forget mapping")->clicked();
   settle_all();
   EXPECT_EQ(role()->currentText(), "fuel pressure");
+}
+
+TEST_F(Logs, AFormulaMakesAChannelThatIsDrawnAndKept) {
+  open(demo_log("wisp-heats.csv.gz"));
+  for (QTabWidget* tabs : window->findChildren<QTabWidget*>())
+    if (tabs->isVisible() && tabs->tabText(1) == "Channels") tabs->setCurrentIndex(1);
+  auto* table = window->findChild<ChannelTable*>();
+  const int rows = table->rowCount();
+  find<QLineEdit>("formula name")->setText("over");
+  find<QLineEdit>("formula")->setText("(rail_pressure - no_such) / bar");
+  QTest::mouseClick(find<QPushButton>("add formula"), Qt::LeftButton);
+  EXPECT_TRUE(text("formula says").contains("\"no_such\"")) << text("formula says").toStdString();
+  EXPECT_TRUE(text("formula says").contains("manifold_pressure")) << "the names that there are";
+  EXPECT_EQ(table->rowCount(), rows);
+  find<QLineEdit>("formula unit")->setText("bar");
+  type(find<QLineEdit>("formula"), "(rail_pressure - manifold_pressure) / bar");
+  settle_all();
+  ASSERT_EQ(table->rowCount(), rows + 1);
+  EXPECT_TRUE(table->ticked().contains("over"));
+  open(demo_log("wisp-heats.csv.gz"));
+  EXPECT_EQ(table->rowCount(), rows + 1) << "kept for logs with this header";
+  QTest::mouseClick(find<QPushButton>("remove formula"), Qt::LeftButton);
+  settle_all();
+  EXPECT_EQ(table->rowCount(), rows);
 }
 
 TEST_F(Logs, AFaultIsSaidAndWhatWasOpenStays) {

@@ -39,8 +39,16 @@ struct ColumnUse {
   std::string why;                 ///< what the proposal goes by
 };
 
+/// A channel made of others (formula.h).
+struct Formula {
+  std::string name, text;
+  std::string unit;  ///< what its figures are in, told only
+  bool operator==(const Formula&) const = default;
+};
+
 struct Mapping {
   std::vector<ColumnUse> columns;  ///< in the order of the file's
+  std::vector<Formula> formulas;   ///< on top, in this order
   std::optional<double> rate;      ///< 1/s, where the file has no time
 
   /// Place of the column with a role, if one has it.

@@ -26,10 +26,18 @@ void describe(V& v, log::ColumnUse& c) {
 }
 
 template <class V>
+void describe(V& v, log::Formula& f) {
+  v.text({"name", "Name", "Of the channel that it makes", must}, f.name);
+  v.text({"text", "Formula", "One line: (rail_pressure - manifold_pressure) / bar", must}, f.text);
+  v.text({"unit", "Unit", "What its figures are in, told only"}, f.unit);
+}
+
+template <class V>
 void describe(V& v, log::Mapping& m) {
   v.optional_number({"rows_per_s", "Rows a second", "Of a log without times"}, m.rate, in_file::plain,
                     {0, 100000, true});
   v.list({"columns", "Columns", "Those that are not as proposed, or all", must}, m.columns);
+  v.list({"formulas", "Formulas", "Channels made of others, in their order"}, m.formulas);
 }
 
 template <class V>

@@ -100,6 +100,9 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
       (lap.band ? fmt::format(", model band {} to {}", show(lap.band->low, Quantity::volume),
                               show(lap.band->high, Quantity::volume))
                 : ", without the model's band") +
+      (lap.car->calibration ? ", " + starvation::calibrated_words(lap.car->calibration) + " (" +
+                                  lap.car->calibration->date + ")"
+                            : "") +
       "; fuel in the main tank, surge tank and lines full besides");
   out.cautions = {"The series' regulations stand above this page; it does not certify the car as safe.",
                   "Fuel vapour ignites: ventilate, no sparks, fire cover at every filling. A lean engine can "

@@ -73,6 +73,11 @@ std::string log_text(const std::string& file, const log::LogFile& read, const lo
                        known ? fmt::format("{:.0f} %", 100 * use.sure) : "",
                        c == log.channels.end() ? "" : range_of(*c, use.unit), use.why);
   }
+  for (const log::Formula& formula : read.mapping.formulas)
+    for (const log::Channel& c : log.channels)
+      if (c.name == formula.name)
+        out += fmt::format("  {:<28} {:<26} {:<6} {:<26} {}\n", c.name, "formula", "", range_of(c, c.unit),
+                           formula.text);
   out += fmt::format("\n  laps, by {}\n", name_of(laps.by));
   for (const log::LoggedLap& lap : laps.all)
     out += fmt::format("  {:>4}  {:<12} {:>10}  {:>9}\n", lap.number, name_of(lap.kind),
@@ -99,6 +104,9 @@ project::Json log_json(const std::string& file, const log::LogFile& read, const 
                               {"reversed", use.reversed},
                               {"sure", use.sure},
                               {"by", use.why}});
+  out["formulas"] = project::Json::array();
+  for (const log::Formula& formula : read.mapping.formulas)
+    out["formulas"].push_back({{"name", formula.name}, {"text", formula.text}, {"unit", formula.unit}});
   out["laps_by"] = name_of(laps.by);
   out["laps"] = project::Json::array();
   for (const log::LoggedLap& lap : laps.all)

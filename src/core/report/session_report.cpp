@@ -92,7 +92,11 @@ Json band_json(const starvation::ModelBand& band) {
                      {"high_factor", t.high_factor},
                      {"clean_level_at_low_l", t.at_low * 1e3},
                      {"clean_level_at_high_l", t.at_high * 1e3}});
-  return {{"low_l", band.low * 1e3}, {"high_l", band.high * 1e3}, {"capped", band.capped}, {"terms", terms}};
+  return {{"low_l", band.low * 1e3},
+          {"high_l", band.high * 1e3},
+          {"capped", band.capped},
+          {"calibrated", band.calibrated},
+          {"terms", terms}};
 }
 
 Json risk_json(const solve::SessionResult& r) {
@@ -237,6 +241,9 @@ std::string session_text(const solve::SessionResult& r, bool working) {
   if (clean.exists)
     out += fmt::format("  least end         {:>9}{}\n", litres(session::rounded_up(r.end.end, {})),
                        r.end.held_up ? "  what never comes out" : "  the stint marched down");
+  if (r.lap->car->calibration)
+    out += fmt::format("  the model is {} ({})\n", starvation::calibrated_words(r.lap->car->calibration),
+                       r.lap->car->calibration->date);
   if (r.filled)
     out += fmt::format("  put in at {:<7} {:>9}  at most {}, or it runs over when it is warm\n",
                        format(r.filled->temperature, Quantity::temperature, {}, 0),

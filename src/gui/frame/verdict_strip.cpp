@@ -29,6 +29,13 @@ void VerdictFigure::set_text(const QString& large, const QString& small, bool tr
   update();
 }
 
+void VerdictFigure::set_caption(const QString& caption) {
+  if (caption_ == caption) return;
+  caption_ = caption;
+  updateGeometry();
+  update();
+}
+
 QSize VerdictFigure::sizeHint() const {
   const int large = QFontMetrics(figure_font(1.8)).horizontalAdvance(large_);
   const int small = QFontMetrics(text_font(0.9)).horizontalAdvance(small_);
@@ -281,6 +288,11 @@ VerdictStrip::Figures VerdictStrip::figures_of(const solve::FirstAnswer& first) 
 
 void VerdictStrip::tell(const Figures& f, bool stale) {
   const double start = session::rounded_up(f.risk.start, workspace_.units());
+  const auto* setup = workspace_.setup();
+  start_->set_caption(setup && setup->calibration
+                          ? "least start, " +
+                                QString::fromStdString(starvation::calibrated_words(setup->calibration))
+                          : QString("least start"));
   start_->set_text(
       f.hopeless ? QString("none") : f.about + workspace_.show(start, Quantity::volume),
       f.hopeless    ? "starves even when full"

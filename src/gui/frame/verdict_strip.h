@@ -57,6 +57,7 @@ class VerdictFigure : public QWidget {
   Q_OBJECT
  public:
   VerdictFigure(Workspace& workspace, const QString& caption, QWidget* parent);
+  void set_caption(const QString& caption);
   void set_text(const QString& large, const QString& small, bool trouble, bool stale);
   const QString& large() const { return large_; }
   QSize sizeHint() const override;

@@ -152,6 +152,24 @@ void ChannelTable::show_file(const log::LogFile* file) {
                                      ? QString("%1 s").arg(file->log.duration(), 0, 'f', 1)
                                      : QString("words")));
   }
+  for (const log::Formula& formula : file ? file->mapping.formulas : std::vector<log::Formula>()) {
+    const int row = rowCount();
+    insertRow(row);
+    const QString called = QString::fromStdString(formula.name);
+    const auto channel = std::find_if(file->log.channels.begin(), file->log.channels.end(),
+                                      [&](const log::Channel& c) { return c.name == formula.name; });
+    auto* tick = new QTableWidgetItem;
+    tick->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+    // A new one is wanted to be seen.
+    tick->setCheckState(!known_formulas_.contains(called) || before.contains(called) ? Qt::Checked : Qt::Unchecked);
+    known_formulas_ << called;
+    setItem(row, shown, tick);
+    setItem(row, name, new QTableWidgetItem(called));
+    setItem(row, is, new QTableWidgetItem("= " + QString::fromStdString(formula.text)));
+    item(row, is)->setToolTip(QString::fromStdString(formula.text));
+    setItem(row, unit, new QTableWidgetItem(QString::fromStdString(formula.unit)));
+    if (channel != file->log.channels.end()) setItem(row, holds, new QTableWidgetItem(figures(*channel, {})));
+  }
   resizeColumnsToContents();
   setColumnWidth(shown, 26);
   setColumnWidth(name, std::min(columnWidth(name), 180));

@@ -24,6 +24,7 @@ class ChannelTable : public QTableWidget {
  private:
   void change(int row, const std::function<void(log::ColumnUse&)>& edit);
 
+  QStringList known_formulas_;
   std::vector<log::ColumnUse> uses_;
   bool filling_ = false;
 };

@@ -5,6 +5,7 @@
 #include <QFormLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSettings>
@@ -20,6 +21,7 @@
 #include "core/diagnosis/cause.h"
 #include "core/log/can_text.h"
 #include "core/log/doubts.h"
+#include "core/log/formula.h"
 #include "core/log/store.h"
 #include "core/log/text.h"
 #include "core/log/to_lap.h"
@@ -219,6 +221,34 @@ class LogsStation : public StationView {
     bar->addWidget(forget);
     bar->addStretch();
     column->addLayout(bar);
+    auto* line = new QHBoxLayout;
+    const auto field = [&](QLineEdit*& edit, const char* named, const QString& hint, int share) {
+      edit = new QLineEdit;
+      edit->setObjectName(named);
+      edit->setAccessibleName(named);
+      edit->setPlaceholderText(hint);
+      line->addWidget(edit, share);
+      QObject::connect(edit, &QLineEdit::returnPressed, view_, [this] { add_formula(); });
+    };
+    field(formula_name_, "formula name", "new channel", 2);
+    line->addWidget(new QLabel("="));
+    field(formula_text_, "formula", "(rail_pressure - manifold_pressure) / bar", 5);
+    field(formula_unit_, "formula unit", "unit", 1);
+    auto* add = new QPushButton("Add formula");
+    add->setObjectName("add formula");
+    auto* remove = new QPushButton("Remove");
+    remove->setObjectName("remove formula");
+    remove->setToolTip("The formula of the chosen row, or the last");
+    line->addWidget(add);
+    line->addWidget(remove);
+    column->addLayout(line);
+    formula_says_ = new QLabel;
+    formula_says_->setObjectName("formula says");
+    formula_says_->setWordWrap(true);
+    formula_says_->hide();
+    column->addWidget(formula_says_);
+    QObject::connect(add, &QPushButton::clicked, view_, [this] { add_formula(); });
+    QObject::connect(remove, &QPushButton::clicked, view_, [this] { remove_formula(); });
     auto* hint = new QLabel("What is changed here is kept for logs with the same header.");
     hint->setWordWrap(true);
     column->addWidget(hint);
@@ -321,6 +351,19 @@ class LogsStation : public StationView {
           }
           auto read = log::read_log(path, store, use ? &*use : nullptr, frames, &progress);
           out.notes = std::move(read.notes);
+          if (use) {
+            // One that the log can not be asked for (its channel is gone) does not keep the log shut.
+            std::vector<log::Formula> good;
+            for (const log::Formula& formula : use->formulas) {
+              try {
+                log::add_formula(read.value.log, formula);
+                good.push_back(formula);
+              } catch (const InputError& error) {
+                out.notes.insert(out.notes.end(), error.messages().begin(), error.messages().end());
+              }
+            }
+            read.value.mapping.formulas = std::move(good);
+          }
           auto file = std::make_shared<log::LogFile>(std::move(read.value));
           out.log = std::shared_ptr<const log::Log>(file, &file->log);
           out.laps = std::make_shared<log::Laps>(log::split_laps(file->log));
@@ -497,6 +540,49 @@ class LogsStation : public StationView {
     refresh_add();
   }
 
+  /// Kept for logs with this header, and read anew by it.
+  void keep(const log::Mapping& mapping) {
+    QSettings().setValue(settings_key(opened_.file->layout),
+                         QString::fromStdString(project::mapping_text(mapping)));
+    read(path_, mapping);
+  }
+
+  void add_formula() {
+    if (!opened_.file) return;
+    const log::Formula formula{.name = formula_name_->text().trimmed().toStdString(),
+                               .text = formula_text_->text().trimmed().toStdString(),
+                               .unit = formula_unit_->text().trimmed().toStdString()};
+    try {
+      // On one row: whether it can be read at all.
+      log::Log row;
+      row.time = {0.0}, row.parts = {0};
+      for (const log::Channel& c : opened_.log->channels) {
+        row.channels.push_back({.name = c.name, .unit = c.unit, .role = c.role});
+        row.channels.back().values = {c.values.front()};
+      }
+      log::add_formula(row, formula);
+    } catch (const InputError& error) {
+      formula_says_->setText("▲ " + said(error.messages().front()));
+      formula_says_->show();
+      return;
+    }
+    formula_says_->hide();
+    for (QLineEdit* edit : {formula_name_, formula_text_, formula_unit_}) edit->clear();
+    log::Mapping mapping = opened_.file->mapping;
+    mapping.formulas.push_back(formula);
+    keep(mapping);
+  }
+
+  void remove_formula() {
+    if (!opened_.file || opened_.file->mapping.formulas.empty()) return;
+    log::Mapping mapping = opened_.file->mapping;
+    const int at = channels_->currentRow() - static_cast<int>(mapping.columns.size());
+    const auto formula = at >= 0 && at < static_cast<int>(mapping.formulas.size()) ? mapping.formulas.begin() + at
+                                                                                   : mapping.formulas.end() - 1;
+    mapping.formulas.erase(formula);
+    keep(mapping);
+  }
+
   void map(const log::ColumnUse& use) {
     if (!opened_.file) return;
     log::Mapping mapping = opened_.file->mapping;
@@ -506,9 +592,7 @@ class LogsStation : public StationView {
       else if (c.role == use.role && use.role != log::Role::none)
         c.role = log::Role::none;
     }
-    QSettings().setValue(settings_key(opened_.file->layout),
-                         QString::fromStdString(project::mapping_text(mapping)));
-    read(path_, mapping);
+    keep(mapping);
   }
 
   void refresh_add() {
@@ -580,6 +664,8 @@ class LogsStation : public StationView {
   QDoubleSpinBox* from_sensor_[3];
   QCheckBox* turn_;
   ChannelTable* channels_;
+  QLineEdit *formula_name_, *formula_text_, *formula_unit_;
+  QLabel* formula_says_;
   HeldPage* held_;
   FuelPage* fuel_;
   QTimer poll_;

@@ -52,7 +52,11 @@ class PlanDetails::Bars : public QWidget {
     p.setFont(text_font(0.85));
     p.setPen(t.faint);
     p.drawText(QRectF(0, y + 2, width(), 34), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-               v->risk.with_band ? QString("The model's own band is in it.")
+               v->risk.with_band ? QString("The model's own band is in it%1.")
+                                       .arg(v->lap->car->calibration
+                                                ? ", " + QString::fromStdString(starvation::calibrated_words(
+                                                             v->lap->car->calibration))
+                                                : QString())
                                  : QString("Without the model's own band: it is still being computed."));
   }
 

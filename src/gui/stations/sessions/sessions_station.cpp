@@ -260,7 +260,10 @@ class SessionsStation : public StationView {
                    v->lap->band ? QString("band of the model: %1 to %2")
                                       .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
                                            w_.show(v->lap->band->high, Quantity::volume, 2))
-                                : QString("the model's band is not known yet")));
+                                : QString("the model's band is not known yet")) +
+              (v->lap->car->calibration
+                   ? "; " + QString::fromStdString(starvation::calibrated_words(v->lap->car->calibration))
+                   : QString()));
       put(plans_, r, margin, figure(v->risk.margin, Quantity::volume, 1), true, false,
           QString("over the mean of %1, at a risk of %2")
               .arg(w_.show(v->risk.start_mean, Quantity::volume),
