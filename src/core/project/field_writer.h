@@ -29,7 +29,14 @@ class FieldWriter {
                        const Range& = {}) {
     if (member) json[f.key] = file_number(*member, unit);
   }
-  void whole(const Field& f, int& member, int, int) { json[f.key] = member; }
+  template <class Int>
+  void whole(const Field& f, Int& member, int, int) {
+    json[f.key] = member;
+  }
+  void numbers(const Field& f, std::vector<double>& member, const FileUnit& unit, const Range& = {}) {
+    json[f.key] = Json::array();
+    for (double value : member) json[f.key].push_back(file_number(value, unit));
+  }
   void text(const Field& f, std::string& member) { json[f.key] = member; }
   void texts(const Field& f, std::vector<std::string>& member) { json[f.key] = member; }
   template <class E>

@@ -26,4 +26,7 @@ Read<CarFile> read_car(const std::filesystem::path& path) {
   return read_described<CarFile>(path, car_key, [](const CarFile&, const std::string&, Messages&) {});
 }
 
+std::string track_text(const lap::Track& track) { return described_text(track, track_key); }
+std::string car_text(const CarFile& car) { return described_text(car, car_key); }
+
 }  // namespace uadze::project

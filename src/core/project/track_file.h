@@ -16,5 +16,8 @@ namespace uadze::project {
 
 Read<lap::Track> read_track(const std::filesystem::path& path);
 Read<CarFile> read_car(const std::filesystem::path& path);
+/// What those read back.
+std::string track_text(const lap::Track& track);
+std::string car_text(const CarFile& car);
 
 }  // namespace uadze::project

@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "core/solve/add_lap.h"
+#include "gui/stations/laps/make_lap_dialog.h"
 #include "gui/stations/laps/track_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_form.h"
@@ -50,6 +51,31 @@ class LapsStation : public StationView {
         {[](const Project& p) { return static_cast<int>(p.laps.size()); }, [this](Project& p) { add_lap(p); },
          [](Project& p, int r) { p.laps.erase(p.laps.begin() + r); }});
     laps->set_visible_rows(3);
+    auto* make = new QPushButton("Make…");
+    make->setObjectName("make lap");
+    make->setToolTip("From a track's segments and a car's few figures, where there is no log yet");
+    QObject::connect(make, &QPushButton::clicked, split_, [this] {
+      auto* dialog = new MakeLapDialog(w_, split_);
+      dialog->setAttribute(Qt::WA_DeleteOnClose);
+      dialog->open();
+    });
+    laps->add_button(make);
+    scale_ = new QPushButton("Scale…");
+    scale_->setObjectName("scale lap");
+    scale_->setToolTip("The chosen lap with more or less grip or power");
+    QObject::connect(scale_, &QPushButton::clicked, split_, [this] {
+      const auto* reference = w_.selection.lap_reference();
+      if (!reference) return;
+      try {
+        // As it was logged, whatever the session's grip.
+        auto* dialog = new ScaleLapDialog(w_, reference->name, w_.document.sources()->laps.get(*reference)->value, split_);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
+      } catch (const std::exception& error) {
+        notes_->setText(QString("▲ ") + error.what());
+      }
+    });
+    laps->add_button(scale_);
     layout->addWidget(laps);
     layout->addWidget(heading("Corners of the chosen lap"));
     const auto corner = [this](Project& p, int r) -> lap::Corner& {
@@ -144,6 +170,7 @@ class LapsStation : public StationView {
   void refresh() {
     const auto entry = w_.runs.lap();
     propose_->setEnabled(entry != nullptr);
+    scale_->setEnabled(entry != nullptr);
     if (!entry) {
       plot_->show_panes({}, {});
       shown_ = nullptr;
@@ -193,7 +220,7 @@ class LapsStation : public StationView {
   LapPlot* plot_;
   QWidget* side_;
   QLabel* notes_;
-  QPushButton* propose_;
+  QPushButton *propose_, *scale_;
   WorkingView* working_;
   solve::LapPtr shown_;
 };

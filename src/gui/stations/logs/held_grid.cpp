@@ -11,14 +11,14 @@
 namespace uadze::gui {
 
 namespace {
-constexpr double left_of = 118, above = 78, row_height = 24;
+constexpr double grid_left = 118, grid_above = 78, grid_row = 24;
 }
 
 HeldGrid::HeldGrid(Workspace& workspace, QWidget* parent) : QWidget(parent), w_(workspace) {
   setObjectName("held grid");
   setAccessibleName("Laps by places: what log and model say");
   setFocusPolicy(Qt::StrongFocus);
-  setMinimumHeight(static_cast<int>(above + 2 * row_height));
+  setMinimumHeight(static_cast<int>(grid_above + 2 * grid_row));
 }
 
 void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made, const std::vector<solve::ComputedLap>& run) {
@@ -36,16 +36,16 @@ void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made, const st
                                                : Cell::neither);
       }
     }
-  setMinimumHeight(static_cast<int>(above + row_height * std::max<double>(static_cast<double>(cells_.size()), 2) + 6));
+  setMinimumHeight(static_cast<int>(grid_above + grid_row * std::max<double>(static_cast<double>(cells_.size()), 2) + 6));
   update();
 }
 
-QRectF HeldGrid::area() const { return QRectF(left_of, above, std::max(width() - left_of - 10.0, 20.0), height() - above - 4.0); }
+QRectF HeldGrid::area() const { return QRectF(grid_left, grid_above, std::max(width() - grid_left - 10.0, 20.0), height() - grid_above - 4.0); }
 
 QRectF HeldGrid::cell(int lap, int place) const {
   const QRectF a = area();
   const double wide = a.width() / std::max<double>(static_cast<double>(made_ ? made_->places.size() : 1), 1);
-  return {a.left() + place * wide, a.top() + lap * row_height, wide, row_height};
+  return {a.left() + place * wide, a.top() + lap * grid_row, wide, grid_row};
 }
 
 QPointF HeldGrid::on_screen(int lap, int place) const { return cell(lap, place).center(); }
@@ -81,23 +81,23 @@ void HeldGrid::paintEvent(QPaintEvent*) {
   for (int c = 0; c < places; ++c) {
     const QRectF box = cell(0, c);
     p.save();
-    p.translate(box.center().x(), above - 6);
+    p.translate(box.center().x(), grid_above - 6);
     p.rotate(-38);
     p.setPen(t.ink);
     p.drawText(QPointF(0, 0), QString::fromStdString(made_->places[static_cast<size_t>(c)].name));
     p.restore();
   }
   for (int k = 0; k < laps; ++k) {
-    const QRectF row(area().left(), above + k * row_height, area().width(), row_height);
+    const QRectF row(area().left(), grid_above + k * grid_row, area().width(), grid_row);
     p.setPen(QPen(t.rule, 1));
     p.drawLine(row.bottomLeft(), row.bottomRight());
     const auto& lap = made_->laps[static_cast<size_t>(k)];
     p.setPen(t.ink);
     p.setFont(text_font(0.85));
-    p.drawText(QRectF(4, row.top(), 60, row_height), Qt::AlignLeft | Qt::AlignVCenter,
+    p.drawText(QRectF(4, row.top(), 60, grid_row), Qt::AlignLeft | Qt::AlignVCenter,
                QString(lap.flying ? "lap %1" : "%1, slow").arg(lap.number));
     p.setFont(figure_font(0.85));
-    p.drawText(QRectF(56, row.top(), left_of - 64, row_height), Qt::AlignRight | Qt::AlignVCenter,
+    p.drawText(QRectF(56, row.top(), grid_left - 64, grid_row), Qt::AlignRight | Qt::AlignVCenter,
                w_.show(lap.level, Quantity::volume));
     for (int c = 0; c < places; ++c) {
       const QPointF m = cell(k, c).center();

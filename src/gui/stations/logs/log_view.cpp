@@ -12,7 +12,7 @@
 namespace uadze::gui {
 namespace {
 
-constexpr double margin_left = 132, margin_right = 10, top = 26, bottom = 24, gap = 6;
+constexpr double margin_left = 132, margin_right = 10, strips_top = 26, strips_bottom = 24, strip_gap = 6;
 
 /// A channel's value as it is shown: in the user's units where it has a role, as written where not.
 double shown_value(const log::Channel& c, double value, const UnitSystem& units) {
@@ -99,7 +99,7 @@ void LogView::look_at(double begin, double end) {
 }
 
 QRectF LogView::area() const {
-  return {margin_left, top, width() - margin_left - margin_right, height() - top - bottom};
+  return {margin_left, strips_top, width() - margin_left - margin_right, height() - strips_top - strips_bottom};
 }
 double LogView::time_at(double x) const {
   return begin_ + (x - area().left()) / area().width() * (end_ - begin_);
@@ -133,9 +133,9 @@ void LogView::paintEvent(QPaintEvent*) {
     p.setPen(t.faint);
     p.drawText(a, Qt::AlignCenter, "Tick channels to show at Channels.");
   }
-  const double each = strips_.empty() ? 0 : (a.height() + gap) / static_cast<double>(strips_.size()) - gap;
+  const double each = strips_.empty() ? 0 : (a.height() + strip_gap) / static_cast<double>(strips_.size()) - strip_gap;
   for (size_t k = 0; k < strips_.size(); ++k)
-    draw_strip(p, strips_[k], {a.left(), a.top() + static_cast<double>(k) * (each + gap), a.width(), each});
+    draw_strip(p, strips_[k], {a.left(), a.top() + static_cast<double>(k) * (each + strip_gap), a.width(), each});
   // The time along the foot, in steps that a person counts in.
   p.setPen(t.ink);
   const double span = end_ - begin_;
@@ -165,11 +165,11 @@ void LogView::draw_laps(QPainter& p) const {
   for (const log::LoggedLap& lap : laps_->all) {
     const double left = std::max(x_of(lap.begin), a.left()), right = std::min(x_of(lap.end), a.right());
     if (right <= left) continue;
-    if (lap.number == chosen_) p.fillRect(QRectF(left, 2, right - left, height() - bottom - 2), t.field);
+    if (lap.number == chosen_) p.fillRect(QRectF(left, 2, right - left, height() - strips_bottom - 2), t.field);
     p.setPen(lap.number == chosen_ ? t.ink : t.rule);
     p.drawLine(QPointF(left, 2), QPointF(left, a.bottom()));
     p.setPen(t.ink);
-    const QRectF box(left + 3, 3, right - left - 6, top - 6);
+    const QRectF box(left + 3, 3, right - left - 6, strips_top - 6);
     QString text = QString("%1 %2")
                        .arg(lap.number)
                        .arg(lap.kind == log::LapKind::flying ? "" : name_of(lap.kind))
