@@ -73,7 +73,8 @@ std::string today() {
 void log_fuel(const LogOptions& options) {
   Job job = open_job(options.project);
   note_fuel(job.opened.project, options);
-  const auto r = solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
+  const auto r =
+      solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
   const Held held = hold(options, job.project(), r, *job.sources);
   const log::Log& log = held.log.read.value.log;
   put(options.json ? report::fuel_json(log, held.log.laps, held.fuel).dump(2) + "\n"
@@ -83,7 +84,8 @@ void log_fuel(const LogOptions& options) {
 void log_compare(const LogOptions& options) {
   Job job = open_job(options.project);
   note_fuel(job.opened.project, options);
-  const auto r = solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
+  const auto r =
+      solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
   const Held held = hold(options, job.project(), r, *job.sources);
   const auto made = made_of(options, held, job.project(), r, *job.sources, true);
   const auto scores = solve::scored(made, solve::computed(made));
@@ -95,7 +97,8 @@ void log_compare(const LogOptions& options) {
 void log_calibrate(const LogOptions& options) {
   Job job = open_job(options.project);
   note_fuel(job.opened.project, options);
-  const auto r = solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
+  const auto r =
+      solve::resolve(job.project(), {.setup = options.setup, .lap = options.lap_name, .alone = true});
   std::vector<solve::CalibrationLog> logs;
   LogOptions one = options;
   std::vector<std::string> files{options.file};
@@ -105,8 +108,8 @@ void log_calibrate(const LogOptions& options) {
     const Held held = hold(one, job.project(), r, *job.sources);
     logs.push_back({bare_name(file), made_of(one, held, job.project(), r, *job.sources, false)});
   }
-  const auto result = solve::calibrate(logs, job.sources->laps.get(*r.lap),
-                                       options.date.empty() ? today() : options.date);
+  const auto result =
+      solve::calibrate(logs, job.sources->laps.get(*r.lap), options.date.empty() ? today() : options.date);
   if (!options.output.empty()) {
     project::Project with = job.project();
     for (project::Setup& setup : with.setups)

@@ -28,8 +28,10 @@ LogJob open_log(const LogOptions& options) {
   std::vector<log::Formula> formulas = mapping ? mapping->formulas : std::vector<log::Formula>();
   for (const std::string& line : options.formulas) {
     const size_t equals = line.find('=');
-    if (equals == std::string::npos) throw UsageError("--formula: expected NAME=FORMULA, found \"" + line + "\"");
-    formulas.push_back({.name = std::string(log::trimmed(line.substr(0, equals))), .text = line.substr(equals + 1)});
+    if (equals == std::string::npos)
+      throw UsageError("--formula: expected NAME=FORMULA, found \"" + line + "\"");
+    formulas.push_back(
+        {.name = std::string(log::trimmed(line.substr(0, equals))), .text = line.substr(equals + 1)});
   }
   log::add_formulas(out.read.value, formulas);
   say(out.read.notes);

@@ -277,8 +277,9 @@ int main(int argc, char** argv) {
     command->add_option("--mapping", log_options.mapping,
                         "which column is what (uadze log mapping writes one)");
     command->add_option("--signals", log_options.signal_table, "table of signals of a CAN log");
-    command->add_option("--formula", log_options.formulas,
-                        "NAME=FORMULA, a channel made of others: \"dp=(rail_pressure - manifold_pressure)/bar\"");
+    command->add_option(
+        "--formula", log_options.formulas,
+        "NAME=FORMULA, a channel made of others: \"dp=(rail_pressure - manifold_pressure)/bar\"");
     command->add_option("--rate-hz", log_options.rate_hz, "rows a second, of a log without times")
         ->check(CLI::Range(0.001, 100000.0));
     command->add_option("--by", log_options.by, "laps by counter, beacon, distance, line or whole")
@@ -301,15 +302,20 @@ int main(int argc, char** argv) {
                        "the project's lap whose corners these are (default: the first)");
   log_find->add_flag("--json", log_options.json, "as JSON");
   auto* log_fuel = log_command("fuel", "What was burnt by lap, what was in the tank, how sure that is");
-  auto* log_compare = log_command("compare", "Where it starved, and where the model says that it should have");
+  auto* log_compare =
+      log_command("compare", "Where it starved, and where the model says that it should have");
   auto* log_calibrate = log_command("calibrate", "The model's figures fitted to what the log shows");
   for (CLI::App* command : {log_fuel, log_compare, log_calibrate}) {
     command->add_option("--project", log_options.project, "the car and its laps")->required();
     command->add_option("--setup", log_options.setup, "of the project (default: the first)");
-    command->add_option("--lap-name", log_options.lap_name, "the project's lap that was driven (default: the first)");
-    command->add_option("--put-in-l", log_options.put_in_l, "in the tank as the log begins (default: the project's note)")
+    command->add_option("--lap-name", log_options.lap_name,
+                        "the project's lap that was driven (default: the first)");
+    command
+        ->add_option("--put-in-l", log_options.put_in_l,
+                     "in the tank as the log begins (default: the project's note)")
         ->check(CLI::Range(0.0, 500.0));
-    command->add_option("--drained-l", log_options.drained_l, "in it as the log ends")->check(CLI::Range(0.0, 500.0));
+    command->add_option("--drained-l", log_options.drained_l, "in it as the log ends")
+        ->check(CLI::Range(0.0, 500.0));
     command->add_flag("--json", log_options.json, "as JSON");
     command->add_flag("--mount", log_options.mount,
                       "turn the sensor's axes by the log's standing and straight stretches");
@@ -317,7 +323,8 @@ int main(int argc, char** argv) {
   }
   log_calibrate->add_option("--with", log_options.more, "a further log of the same car; again for more");
   log_calibrate->add_option("--date", log_options.date, "of the calibration (default: today)");
-  log_calibrate->add_option("-o,--output", log_options.output, "the project with the calibration (default: none)");
+  log_calibrate->add_option("-o,--output", log_options.output,
+                            "the project with the calibration (default: none)");
   for (CLI::App* command : {log_mapping, log_laps, log_lap})
     command->add_option("-o,--output", log_options.output, "file to write (default: stdout)");
   log_lap->add_option("--lap", log_options.lap, "its number (default: the quickest flying one)")

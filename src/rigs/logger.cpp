@@ -4,8 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <memory>
+#include <numbers>
 #include <random>
 
 #include "core/base/csv.h"
@@ -17,10 +17,10 @@ namespace {
 
 using log::Role;
 
-constexpr double step = 0.02;      // s, of the log
-constexpr double air = 101325.0;   // Pa
-constexpr double standing = 12.0;  // s before the out lap and after the in lap
-constexpr double idle = 15.0;      // 1/s
+constexpr double step = 0.02;       // s, of the log
+constexpr double air = 101325.0;    // Pa
+constexpr double standing = 12.0;   // s before the out lap and after the in lap
+constexpr double idle = 15.0;       // 1/s
 constexpr double idle_flow = 5e-7;  // m3/s
 
 /// Normal draws that are the same on every machine (Box and Muller 1958).
@@ -110,7 +110,8 @@ Truth truth_of(const solve::LapCase& ready, double start, const DriveOptions& op
   std::vector<Paced> paces;
   for (int k = 0; k < laps; ++k) {
     const bool ends = !from_rest && (k == 0 || k + 1 == laps);
-    paces.push_back(paced(ready.course, car, ends ? 1.25 : 1.0 + 0.004 * ((k * 7) % 5 - 2), from_rest ? 25.0 : 0.0));
+    paces.push_back(
+        paced(ready.course, car, ends ? 1.25 : 1.0 + 0.004 * ((k * 7) % 5 - 2), from_rest ? 25.0 : 0.0));
   }
   starvation::Marcher march(car, paces.front().course, start, {.hold = false});
   march.enter();
@@ -130,7 +131,8 @@ Truth truth_of(const solve::LapCase& ready, double start, const DriveOptions& op
       if (trace.rail.empty()) return set;
       if (!options.sound || delivery.fed.empty() || delivery.fed[i] <= 0) return trace.rail[i];
       // Where only fuel came, what is lacking is the circuit's own.
-      const double share = lately.empty() || lately[i] < 0.01 ? 1.0 : std::min(trace.rail[i] / delivery.fed[i], 1.0);
+      const double share =
+          lately.empty() || lately[i] < 0.01 ? 1.0 : std::min(trace.rail[i] / delivery.fed[i], 1.0);
       return delivery.set[i] * share;
     };
     for (double in = 0; in < whole; in += step, t += step) {

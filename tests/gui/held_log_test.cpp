@@ -28,9 +28,9 @@ class HeldLog : public WindowTest {
     static const Day& one = *new Day([] {
       const test::Demo demo = test::demo("ostrel-wisp");
       project::Project truth = demo.project;
-      truth.setups[0].calibration =
-          starvation::Calibration{.date = "put in",
-                                  .figures = {{starvation::Figure::damping, 1.25, 0}, {starvation::Figure::hold, 1.15, 0}}};
+      truth.setups[0].calibration = starvation::Calibration{
+          .date = "put in",
+          .figures = {{starvation::Figure::damping, 1.25, 0}, {starvation::Figure::hold, 1.15, 0}}};
       const auto driven =
           solve::lap_case(truth, solve::resolve(truth, {.alone = true}), *demo.sources, {.points = 300});
       const rigs::DriveOptions how{.laps = 3, .end_level = 4e-3, .seed = 3};
@@ -142,14 +142,19 @@ TEST_F(HeldLog, WhatWasDrainedScalesTheFlowAndBecomesARecord) {
 
 TEST_F(HeldLog, WithoutALevelOrASetupItSaysSo) {
   window->open_log(QString::fromStdString(
-      folder.write("bare.csv", "Time [s],Speed [km/h],Lap,Lat Acc [g],Long Acc [g]\n0,50,1,0,0\n20,50,1,0,0\n40,50,2,0,0\n60,50,2,0,0\n80,50,3,0,0\n").string()));
+      folder
+          .write("bare.csv",
+                 "Time [s],Speed [km/h],Lap,Lat Acc [g],Long Acc "
+                 "[g]\n0,50,1,0,0\n20,50,1,0,0\n40,50,2,0,0\n60,50,2,0,0\n80,50,3,0,0\n")
+          .string()));
   settle_all();
   tab("Logged and computed");
   EXPECT_TRUE(text("held says").startsWith("▲")) << text("held says").toStdString();
   EXPECT_FALSE(find<QPushButton>("calibrate")->isEnabled());
   EXPECT_TRUE(workspace().logged().marks.empty());
   tab("Fuel");
-  EXPECT_TRUE(text("fuel of the log").contains("not known: say what was put in")) << text("fuel of the log").toStdString();
+  EXPECT_TRUE(text("fuel of the log").contains("not known: say what was put in"))
+      << text("fuel of the log").toStdString();
 }
 
 }  // namespace

@@ -34,7 +34,8 @@ TEST_F(MakeLap, ATrackTypedBecomesALapOfTheProject) {
   // A tighter corner is slower, at once; what is no number is said and changes nothing.
   table->item(1, 2)->setText("30");
   EXPECT_GT(dialog->lap()->duration(), before);
-  EXPECT_TRUE(said(dialog, "made lap says").contains("a circuit turns 360")) << said(dialog, "made lap says").toStdString();
+  EXPECT_TRUE(said(dialog, "made lap says").contains("a circuit turns 360"))
+      << said(dialog, "made lap says").toStdString();
   table->item(1, 2)->setText("thirty");
   EXPECT_TRUE(said(dialog, "made lap says").startsWith("▲ Row 2, radius: expected"));
   EXPECT_EQ(dialog->track().segments[1].radius, 30.0);
@@ -78,7 +79,8 @@ TEST_F(MakeLap, ALapIsScaledToLessGrip) {
   auto* dialog = window->findChild<ScaleLapDialog*>();
   ASSERT_NE(dialog, nullptr);
   type(dialog->findChild<QLineEdit*>("scale grip"), "90000 %");
-  EXPECT_TRUE(said(dialog, "scaled lap says").contains("expected a factor")) << said(dialog, "scaled lap says").toStdString();
+  EXPECT_TRUE(said(dialog, "scaled lap says").contains("expected a factor"))
+      << said(dialog, "scaled lap says").toStdString();
   type(dialog->findChild<QLineEdit*>("scale grip"), "70 %");
   const size_t laps = workspace().project().laps.size();
   QTest::mouseClick(dialog->findChild<QPushButton*>("take scaled lap"), Qt::LeftButton);

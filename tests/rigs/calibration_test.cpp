@@ -29,7 +29,8 @@ struct Day {
     project::Project truth = demo.project;
     truth.setups[0].calibration = starvation::Calibration{
         .date = "put in", .figures = {{Figure::damping, 1.25, 0}, {Figure::hold, 1.15, 0}}};
-    const auto driven = solve::lap_case(truth, solve::resolve(truth, {.alone = true}), *demo.sources, {.points = 300});
+    const auto driven =
+        solve::lap_case(truth, solve::resolve(truth, {.alone = true}), *demo.sources, {.points = 300});
     const DriveOptions how{.laps = 4, .end_level = 4e-3, .seed = 3};
     log = drive(*driven, truth.setups[0], 8e-3, how);
     put_in = rigs::put_in(*driven, 8e-3, how);
@@ -59,7 +60,8 @@ TEST(LoggedCase, TheCarThatDroveItIsFoundAgainInItsTraces) {
   ASSERT_GE(made.laps.size(), 4u);
   solve::ComputeOptions truth;
   truth.factors = starvation::Calibration{.figures = {{Figure::damping, 1.25, 0}, {Figure::hold, 1.15, 0}}};
-  const auto logged = solve::lacking_logged(made), nominal = solve::lacking_computed(made, solve::computed(made)),
+  const auto logged = solve::lacking_logged(made),
+             nominal = solve::lacking_computed(made, solve::computed(made)),
              same = solve::lacking_computed(made, solve::computed(made, truth));
   double off = 0, off_nominal = 0, all = 0;
   for (size_t l = 0; l < logged.size(); ++l)
@@ -107,7 +109,8 @@ TEST(LoggedCase, WhatIsMissingIsSaid) {
   log::Laps none;
   const auto fuel = day().fuel();
   EXPECT_NE(test::refusal([&] {
-              solve::logged_case(day().known, day().chosen, day().log, none, day().found, fuel, *day().demo.sources);
+              solve::logged_case(day().known, day().chosen, day().log, none, day().found, fuel,
+                                 *day().demo.sources);
             }).find("flying lap"),
             std::string::npos);
   EXPECT_EQ(day().fuel("another.csv").level.from, "the gauge") << "nothing was put in by the project's notes";
@@ -129,12 +132,14 @@ TEST(Calibrate, WhatWasPutInIsLearntAndNarrowsTheBandAndIsKept) {
   EXPECT_LT(1.25, by[Figure::damping].high());
   EXPECT_FALSE(by[Figure::lift].told) << "the kart has no lift pump";
   EXPECT_FALSE(by[Figure::discharge].told) << "one space, no opening";
-  EXPECT_EQ(starvation::deviation_of(result.value, Figure::discharge), starvation::prior_deviation(Figure::discharge));
+  EXPECT_EQ(starvation::deviation_of(result.value, Figure::discharge),
+            starvation::prior_deviation(Figure::discharge));
 
   // The setup that carries it has a narrower band, and the project's file keeps it.
   project::Project with = day().demo.project;
   const auto band_of = [&](const project::Project& p) {
-    const auto ready = solve::lap_case(p, solve::resolve(p, {.alone = true}), *day().demo.sources, {.points = 200});
+    const auto ready =
+        solve::lap_case(p, solve::resolve(p, {.alone = true}), *day().demo.sources, {.points = 200});
     const double clean = starvation::clean_level(*ready->car, ready->course, {.levels = 10}).level;
     return starvation::model_band(*ready->car, ready->course, clean);
   };
@@ -147,7 +152,8 @@ TEST(Calibrate, WhatWasPutInIsLearntAndNarrowsTheBandAndIsKept) {
   EXPECT_EQ(narrow.calibrated, "calibrated on 5 laps");
   const auto again = project::parse_project(project::project_text(with, ""), "x").value;
   ASSERT_TRUE(again.setups[0].calibration);
-  EXPECT_NEAR(starvation::factor_of(again.setups[0].calibration, Figure::hold), by[Figure::hold].factor, 1e-9);
+  EXPECT_NEAR(starvation::factor_of(again.setups[0].calibration, Figure::hold), by[Figure::hold].factor,
+              1e-9);
   EXPECT_EQ(again.setups[0].calibration->logs, std::vector<std::string>{"day.csv"});
 
   const std::string text = report::calibration_text(result);

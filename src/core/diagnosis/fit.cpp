@@ -35,7 +35,8 @@ class Scaled {
 
   /// [residual][figure] by central differences; columns of figures that are not free stay 0.
   Eigen::MatrixXd slopes(const std::vector<double>& z, const std::vector<char>& free, size_t rows) const {
-    Eigen::MatrixXd out = Eigen::MatrixXd::Zero(static_cast<Eigen::Index>(rows), static_cast<Eigen::Index>(z.size()));
+    Eigen::MatrixXd out =
+        Eigen::MatrixXd::Zero(static_cast<Eigen::Index>(rows), static_cast<Eigen::Index>(z.size()));
     tbb::parallel_for(size_t{0}, z.size(), [&](size_t k) {
       if (!free[k]) return;
       std::vector<double> up = z, down = z;
@@ -149,7 +150,8 @@ Fit fit(const std::vector<Prior>& priors, const Residuals& residuals, const FitO
   out.before = out.after = squares(first);
   const std::vector<char> all(n, 1);
   Eigen::MatrixXd slopes;
-  Eigen::MatrixXd covariance = Eigen::MatrixXd::Identity(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(n));
+  Eigen::MatrixXd covariance =
+      Eigen::MatrixXd::Identity(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(n));
   /// Covariance about z; gives the root of the reduced chi squared.
   const auto spread = [&](const std::vector<double>& z) {
     slopes = model.slopes(z, all, first.size());
@@ -166,7 +168,8 @@ Fit fit(const std::vector<Prior>& priors, const Residuals& residuals, const FitO
     const double used = (told * covariance).trace();
     if (moved - used < 3) return 1.0;
     double both = 0, ends = 0;
-    for (const auto& [i, j] : options.neighbours) both += r[i] * r[j], ends += (r[i] * r[i] + r[j] * r[j]) / 2;
+    for (const auto& [i, j] : options.neighbours)
+      both += r[i] * r[j], ends += (r[i] * r[i] + r[j] * r[j]) / 2;
     const double alike = ends > 0 ? std::clamp(both / ends, 0.0, 0.9) : 0.0;
     return std::sqrt(sum / (moved - used) * (1 + alike) / (1 - alike));
   };
@@ -202,11 +205,11 @@ Fit fit(const std::vector<Prior>& priors, const Residuals& residuals, const FitO
   out.covariance = covariance;
   for (size_t k = 0; k < n; ++k) {
     const auto at = static_cast<Eigen::Index>(k);
-    out.figures.push_back({.name = priors[k].name,
-                           .value = std::clamp(priors[k].mean + z[k] * priors[k].deviation, priors[k].least,
-                                               priors[k].most),
-                           .deviation = priors[k].deviation * (free[k] ? std::sqrt(covariance(at, at)) : 1.0),
-                           .told = free[k] != 0});
+    out.figures.push_back(
+        {.name = priors[k].name,
+         .value = std::clamp(priors[k].mean + z[k] * priors[k].deviation, priors[k].least, priors[k].most),
+         .deviation = priors[k].deviation * (free[k] ? std::sqrt(covariance(at, at)) : 1.0),
+         .told = free[k] != 0});
     for (size_t j = 0; j < n; ++j)
       out.covariance(at, static_cast<Eigen::Index>(j)) *= priors[k].deviation * priors[j].deviation;
   }

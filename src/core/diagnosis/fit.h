@@ -69,7 +69,7 @@ struct FitOptions {
   double told = 0.8;
   std::vector<std::pair<size_t, size_t>> neighbours = {};  ///< residuals that follow one another
   Residuals held_out = {};                                 ///< those that nothing is fitted to
-  double floor = 0.3;   ///< of the prior's deviation
+  double floor = 0.3;                                      ///< of the prior's deviation
   double surest = 0.2;  ///< residuals are never taken to be surer than this share of their deviations
   int most_steps = 12;
 };

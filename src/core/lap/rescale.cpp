@@ -29,7 +29,8 @@ std::vector<double> tyres_limit(const Lap& lap, double reach) {
     for (size_t i = 0, a = 0, b = 0; i < n; ++i) {
       while (lap.distance[a] < lap.distance[i] - reach) ++a;
       while (b < n && lap.distance[b] <= lap.distance[i] + reach) ++b;
-      out[i] = of(values.begin() + static_cast<std::ptrdiff_t>(a), values.begin() + static_cast<std::ptrdiff_t>(b));
+      out[i] = of(values.begin() + static_cast<std::ptrdiff_t>(a),
+                  values.begin() + static_cast<std::ptrdiff_t>(b));
     }
     return out;
   };
@@ -43,7 +44,8 @@ std::vector<double> tyres_limit(const Lap& lap, double reach) {
 
 Lap rescaled(const Lap& lap, double grip, double power) {
   const auto fail = [](const char* place, std::string expected, std::string found) {
-    throw InputError(Message{.file = {}, .place = place, .expected = std::move(expected), .found = std::move(found)});
+    throw InputError(
+        Message{.file = {}, .place = place, .expected = std::move(expected), .found = std::move(found)});
   };
   for (const auto& [name, factor] : {std::pair{"grip", grip}, std::pair{"power", power}})
     if (!(factor >= 0.2 && factor <= 5)) fail(name, "a factor of 0.2 to 5", fmt::format("{:.6g}", factor));

@@ -4,9 +4,9 @@
 //
 //   v' = v g(s)^(1/2),    g(s) = grip^w power^(2/3 (1 - w))
 //
-// w goes from 0 where the engine alone limits (throttle open, little cornering) to 1 where the tyres do, blended
-// over 30 m to both sides. On a line of curvature k the lateral acceleration v2 k goes with g, and so does v dv/ds;
-// at full power against drag the speed goes with the cube root of the power (P = c v^3).
+// w goes from 0 where the engine alone limits (throttle open, little cornering) to 1 where the tyres do,
+// blended over 30 m to both sides. On a line of curvature k the lateral acceleration v2 k goes with g, and so
+// does v dv/ds; at full power against drag the speed goes with the cube root of the power (P = c v^3).
 //
 // Limits: no downforce's own share; brakes and traction go with the grip; between the two the blend is a
 // guess. Fuel flow goes with the power where that limits, and with the speed elsewhere.

@@ -13,10 +13,10 @@
 namespace uadze::lap {
 
 struct TrackPath {
-  std::vector<Vec2> points;        ///< m, every `step` along it; the first at the origin, heading along x
-  std::vector<size_t> first;       ///< of each segment's points
-  double gap = 0.0;                ///< m, from its end to its start
-  double turned = 0.0;             ///< rad, the whole of its turns, + left
+  std::vector<Vec2> points;   ///< m, every `step` along it; the first at the origin, heading along x
+  std::vector<size_t> first;  ///< of each segment's points
+  double gap = 0.0;           ///< m, from its end to its start
+  double turned = 0.0;        ///< rad, the whole of its turns, + left
 };
 
 /// Curvature as it is entered, not blended. Segments of no length are passed over.

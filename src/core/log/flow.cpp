@@ -44,7 +44,8 @@ FlowAlong flow_along(const Log& log, const FlowOptions& options) {
                           FlowFrom::injector_duty, FlowFrom::air, FlowFrom::measure})
       if (out.from == FlowFrom::nothing && has(log, from)) out.from = from;
   }
-  const auto rpm = log.values(Role::rpm), volts = log.values(Role::battery), lambda = log.values(Role::lambda);
+  const auto rpm = log.values(Role::rpm), volts = log.values(Role::battery),
+             lambda = log.values(Role::lambda);
   const auto& law = options.injectors;
   const bool seen = options.difference.size() == log.size();
   /// Of the flow where q0 was measured.
@@ -54,7 +55,8 @@ FlowAlong flow_along(const Log& log, const FlowOptions& options) {
   };
   /// Of the flow at the set pressure.
   const auto lacking = [&](size_t i) {
-    return seen && options.set > 0 ? std::sqrt(std::clamp(options.difference[i] / options.set, 0.0, 1.0)) : 1.0;
+    return seen && options.set > 0 ? std::sqrt(std::clamp(options.difference[i] / options.set, 0.0, 1.0))
+                                   : 1.0;
   };
   const auto fill = [&](Role role, auto&& flow) {
     const auto values = log.values(role);
@@ -79,7 +81,8 @@ FlowAlong flow_along(const Log& log, const FlowOptions& options) {
       fill(Role::injector_time, [&](size_t i, double open) {
         if (!law) return open * rpm[i];
         const double dead = dead_time_at(*law, volts.empty() ? 14.0 : static_cast<double>(volts[i]));
-        return static_cast<double>(law->count) * static_cast<double>(rpm[i]) / 2 * std::max(open - dead, 0.0) * (law->flow > 0 ? law->flow : 1.0) * root(i);
+        return static_cast<double>(law->count) * static_cast<double>(rpm[i]) / 2 *
+               std::max(open - dead, 0.0) * (law->flow > 0 ? law->flow : 1.0) * root(i);
       });
       break;
     case FlowFrom::injector_duty:

@@ -24,8 +24,8 @@ namespace uadze::log {
 
 struct InjectorLaw {
   int count = 4;
-  double flow = 0.0;         ///< m3/s, of one held open
-  double difference = 3e5;   ///< Pa at which that was measured
+  double flow = 0.0;          ///< m3/s, of one held open
+  double difference = 3e5;    ///< Pa at which that was measured
   double dead_time = 1.0e-3;  ///< s, at 14 V
 };
 
@@ -54,12 +54,12 @@ constexpr const char* name_of(FlowFrom from) {
 }
 
 struct FlowOptions {
-  std::optional<InjectorLaw> injectors;      ///< nothing: injector channels give a measure only
-  std::span<const double> difference;        ///< Pa across them at each moment; empty: `set` throughout
-  double set = 0.0;                          ///< Pa, as it should be; 0: as where q0 was measured
-  double density = 745.0;                    ///< kg/m3
-  double air_ratio = 14.7;                   ///< kg/kg, stoichiometric
-  std::optional<FlowFrom> from;              ///< the first that the log has, in the order of the names
+  std::optional<InjectorLaw> injectors;  ///< nothing: injector channels give a measure only
+  std::span<const double> difference;    ///< Pa across them at each moment; empty: `set` throughout
+  double set = 0.0;                      ///< Pa, as it should be; 0: as where q0 was measured
+  double density = 745.0;                ///< kg/m3
+  double air_ratio = 14.7;               ///< kg/kg, stoichiometric
+  std::optional<FlowFrom> from;          ///< the first that the log has, in the order of the names
 };
 
 struct FlowAlong {
@@ -76,9 +76,9 @@ double flowed(const Log& log, const FlowAlong& flow, double begin, double end);
 
 /// What each lap burnt, and how flying laps scatter.
 struct LapsBurnt {
-  std::vector<double> each;             ///< m3, of each lap of `laps.all`
-  size_t flying = 0;                    ///< laps that mean and scatter are of
-  double mean = 0.0, deviation = 0.0;   ///< m3 of a flying lap
+  std::vector<double> each;            ///< m3, of each lap of `laps.all`
+  size_t flying = 0;                   ///< laps that mean and scatter are of
+  double mean = 0.0, deviation = 0.0;  ///< m3 of a flying lap
 };
 LapsBurnt laps_burnt(const Log& log, const Laps& laps, const FlowAlong& flow, double scale = 1.0);
 

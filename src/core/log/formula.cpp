@@ -18,12 +18,15 @@ namespace {
 constexpr size_t chunk = 1u << 16;
 
 constexpr std::pair<const char*, double> constants[] = {
-    {"bar", 1e5},           {"kPa", 1e3},           {"psi", 6894.757293168}, {"g", 9.80665},
-    {"kmh", 1 / 3.6},       {"mph", 0.44704},       {"litre", 1e-3},         {"l_h", 1e-3 / 3600},
-    {"deg", std::numbers::pi / 180}, {"rpm", 1.0 / 60}};
+    {"bar", 1e5},     {"kPa", 1e3},         {"psi", 6894.757293168},
+    {"g", 9.80665},   {"kmh", 1 / 3.6},     {"mph", 0.44704},
+    {"litre", 1e-3},  {"l_h", 1e-3 / 3600}, {"deg", std::numbers::pi / 180},
+    {"rpm", 1.0 / 60}};
 
 [[noreturn]] void fail(const Formula& formula, std::string expected, std::string found) {
-  throw InputError(Message{.file = {}, .place = "formula " + formula.name, .expected = std::move(expected),
+  throw InputError(Message{.file = {},
+                           .place = "formula " + formula.name,
+                           .expected = std::move(expected),
                            .found = std::move(found)});
 }
 
@@ -82,7 +85,8 @@ void add_formula(Log& log, const Formula& formula) {
       }
       std::transform(results.begin(), results.begin() + static_cast<std::ptrdiff_t>(n),
                      made.values.begin() + static_cast<std::ptrdiff_t>(first), [](double v) {
-                       return std::isfinite(v) ? static_cast<float>(v) : std::numeric_limits<float>::quiet_NaN();
+                       return std::isfinite(v) ? static_cast<float>(v)
+                                               : std::numeric_limits<float>::quiet_NaN();
                      });
     }
     log.channels.push_back(std::move(made));

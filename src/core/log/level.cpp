@@ -29,7 +29,8 @@ LevelAlong level_along(const Log& log, const FlowAlong& flow, const KnownFuel& k
     out.values.reserve(n), out.deviation.reserve(n);
     for (size_t i = 0; i < n; ++i) {
       const double burnt = out.scale * sum[i], error = known.scale_error * out.scale;
-      const double spread = both ? error * error * sum[i] * (sum.back() - sum[i]) : error * error * sum[i] * sum[i];
+      const double spread =
+          both ? error * error * sum[i] * (sum.back() - sum[i]) : error * error * sum[i] * sum[i];
       out.values.push_back(std::max(*known.put_in - burnt, 0.0));
       out.deviation.push_back(std::sqrt(known.put_in_error * known.put_in_error + spread));
     }
@@ -59,7 +60,8 @@ LevelAlong level_along(const Log& log, const FlowAlong& flow, const KnownFuel& k
 }
 
 std::optional<GaugeCheck> gauge_check(const Log& log, const LevelAlong& level) {
-  const auto gauge = log.values(Role::fuel_level), lat = log.values(Role::lat_acc), lon = log.values(Role::long_acc);
+  const auto gauge = log.values(Role::fuel_level), lat = log.values(Role::lat_acc),
+             lon = log.values(Role::long_acc);
   if (gauge.empty() || !level.known() || level.from == "the gauge") return std::nullopt;
   GaugeCheck out;
   double sum = 0, squares = 0;

@@ -94,8 +94,8 @@ constexpr std::array all_roles{
              "fuel flow|fuel rate|fuel mass flow|mass flow fuel|fuel mass rate",
              "total level pump return used air", true},
     RoleInfo{Role::air_flow, "air flow by mass", Quantity::mass_flow, -0.01, 2.0, straight,
-             "maf|air mass*|mass air*|air flow|airflow|luftmasse*", "temp* raw volt* freq* fuel idle valve ratio",
-             true},
+             "maf|air mass*|mass air*|air flow|airflow|luftmasse*",
+             "temp* raw volt* freq* fuel idle valve ratio", true},
     RoleInfo{Role::battery, "battery voltage", Quantity::voltage, -0.5, 20, straight,
              "batt* volt*|battery|batt|vbat*|ubat*|supply volt*|system volt*|volt* batt*|ecu "
              "volt*|volts|voltage|v batt*|bordspannung|u bat*|ecu batt*|power volt*",

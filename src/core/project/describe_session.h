@@ -138,7 +138,8 @@ void describe(V& v, Project& p) {
   v.list(
       {"records", "After the session", "What was put in, drained and counted: teaches consumption and gauge"},
       p.records);
-  v.list({"logs", "Logs", "What is known of logs beside their channels; the logs stay where they are"}, p.logs);
+  v.list({"logs", "Logs", "What is known of logs beside their channels; the logs stay where they are"},
+         p.logs);
 }
 
 }  // namespace uadze::project

@@ -164,7 +164,8 @@ void describe(V& v, Setup& s) {
            s.line_hold, in_file::litre, {0, 20});
   v.object({"starvation_limits", "What counts as starvation", "Either for longer than its time"}, s.limits);
   v.optional_object({"circuit", "Circuit", "Absent: pump flows as entered"}, s.circuit);
-  v.optional_object({"calibration", "Calibration", "What logs have taught of the model's figures"}, s.calibration);
+  v.optional_object({"calibration", "Calibration", "What logs have taught of the model's figures"},
+                    s.calibration);
 }
 
 }  // namespace uadze::project

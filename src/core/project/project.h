@@ -63,7 +63,7 @@ struct Project {
   std::vector<Setup> setups;
   std::vector<LapReference> laps;
   std::vector<session::Session> sessions;
-  std::vector<session::Record> records;      ///< of sessions that were driven
+  std::vector<session::Record> records;  ///< of sessions that were driven
   std::vector<LogNote> logs;
   std::vector<std::string> catalogue_files;  ///< relative to the project's folder; on top of the shipped one
   bool operator==(const Project&) const = default;

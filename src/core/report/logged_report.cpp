@@ -15,12 +15,13 @@ double at(const log::Log& log, const std::vector<double>& values, double t) {
 }
 
 Json summary(const solve::Scores& s) {
-  return {{"hits", s.hits}, {"misses", s.misses}, {"false_alarms", s.false_alarms}, {"rightly_quiet", s.quiet}};
+  return {
+      {"hits", s.hits}, {"misses", s.misses}, {"false_alarms", s.false_alarms}, {"rightly_quiet", s.quiet}};
 }
 
 std::string summary_words(const solve::Scores& s) {
-  return fmt::format("{} hits, {} misses, {} false alarms, {} rightly quiet", s.hits, s.misses, s.false_alarms,
-                     s.quiet);
+  return fmt::format("{} hits, {} misses, {} false alarms, {} rightly quiet", s.hits, s.misses,
+                     s.false_alarms, s.quiet);
 }
 
 }  // namespace
@@ -49,7 +50,8 @@ std::string fuel_text(const log::Log& log, const log::Laps& laps, const solve::L
     out += fmt::format("Put in less drained {}, counted {}: residual {}, scale of the flow {:.3f}.\n",
                        show(check->burnt), show(check->counted), show(check->residual()), check->scale());
   if (const auto gauge = log::gauge_check(log, fuel.level))
-    out += fmt::format("The gauge reads {} more than that, scatter {}.\n", show(gauge->mean), show(gauge->deviation));
+    out += fmt::format("The gauge reads {} more than that, scatter {}.\n", show(gauge->mean),
+                       show(gauge->deviation));
   return out;
 }
 
@@ -61,12 +63,14 @@ Json fuel_json(const log::Log& log, const log::Laps& laps, const solve::LoggedFu
     Json row{{"lap", lap.number}, {"kind", name_of(lap.kind)}};
     row["burnt_l"] = fuel.flow.absolute ? Json(burnt.each[k] * 1e3) : Json(nullptr);
     row["level_l"] = fuel.level.known() ? Json(at(log, fuel.level.values, lap.begin) * 1e3) : Json(nullptr);
-    row["level_error_l"] = fuel.level.known() ? Json(at(log, fuel.level.deviation, lap.begin) * 1e3) : Json(nullptr);
+    row["level_error_l"] =
+        fuel.level.known() ? Json(at(log, fuel.level.deviation, lap.begin) * 1e3) : Json(nullptr);
     rows.push_back(std::move(row));
   }
   Json out{{"flow_from", name_of(fuel.flow.from)}, {"level_from", fuel.level.from}, {"laps", rows}};
   out["per_lap_l"] = fuel.flow.absolute && burnt.flying ? Json(burnt.mean * 1e3) : Json(nullptr);
-  out["per_lap_scatter_l"] = fuel.flow.absolute && burnt.flying > 1 ? Json(burnt.deviation * 1e3) : Json(nullptr);
+  out["per_lap_scatter_l"] =
+      fuel.flow.absolute && burnt.flying > 1 ? Json(burnt.deviation * 1e3) : Json(nullptr);
   if (const auto& check = fuel.level.check)
     out["check"] = {{"counted_l", check->counted * 1e3},
                     {"burnt_l", check->burnt * 1e3},
@@ -112,8 +116,8 @@ Json scores_json(const solve::Scores& scores) {
 std::string calibration_text(const solve::CalibrationResult& r) {
   std::string out = fmt::format("Calibrated on {} laps, {} of them held out.\n", r.laps, r.held_out);
   for (const std::string& s : r.sentences) out += "  " + s + "\n";
-  out += fmt::format("  {} places of laps: squared residuals {:.1f} before, {:.1f} after ({} runs).\n", r.residuals,
-                     r.before, r.after, r.runs);
+  out += fmt::format("  {} places of laps: squared residuals {:.1f} before, {:.1f} after ({} runs).\n",
+                     r.residuals, r.before, r.after, r.runs);
   out += "  fitted laps    before: " + summary_words(r.fitted_before) + "\n";
   out += "                 after:  " + summary_words(r.fitted_after) + "\n";
   out += "  held out laps  before: " + summary_words(r.held_before) + "\n";

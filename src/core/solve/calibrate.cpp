@@ -10,11 +10,12 @@ namespace {
 
 using starvation::Figure;
 
-constexpr Figure fitted[] = {Figure::damping, Figure::discharge, Figure::submergence, Figure::lift, Figure::hold};
+constexpr Figure fitted[] = {Figure::damping, Figure::discharge, Figure::submergence, Figure::lift,
+                             Figure::hold};
 constexpr size_t figures = std::size(fitted);
 constexpr double least_lack = 0.2;  // s
-constexpr double scatter = 0.25;     // of y: the model's own, before the laps show theirs
-constexpr double told = 0.95;        // of the deviation before
+constexpr double scatter = 0.25;    // of y: the model's own, before the laps show theirs
+constexpr double told = 0.95;       // of the deviation before
 
 double seen_as(double lack) { return std::log1p(lack / least_lack); }
 
@@ -34,10 +35,13 @@ struct Part {
 /// From the first lap on that shows a lack, or would with a tenth less fuel and a quarter less damping.
 LoggedCase from_where_it_matters(const LoggedCase& made, Progress* progress) {
   starvation::Calibration worst;
-  worst.figures = {{Figure::damping, 0.75, 0}, {Figure::submergence, 1.4, 0}, {Figure::discharge, 0.9, 0},
+  worst.figures = {{Figure::damping, 0.75, 0},
+                   {Figure::submergence, 1.4, 0},
+                   {Figure::discharge, 0.9, 0},
                    {Figure::lift, 0.9, 0}};
   double whole = made.laps.front().ready->car->tank->volume();
-  const auto run = computed(made, {.factors = worst, .level_shift = -0.05 * whole, .longest_part = 0.04}, progress);
+  const auto run =
+      computed(made, {.factors = worst, .level_shift = -0.05 * whole, .longest_part = 0.04}, progress);
   const auto lack = lacking_computed(made, run), logged = lacking_logged(made);
   size_t first = made.laps.size();
   for (size_t k = made.laps.size(); k-- > 0;)
@@ -49,7 +53,8 @@ LoggedCase from_where_it_matters(const LoggedCase& made, Progress* progress) {
   return out;
 }
 
-Scores together(const std::vector<Part>& parts, const std::vector<std::vector<ComputedLap>>& runs, bool held) {
+Scores together(const std::vector<Part>& parts, const std::vector<std::vector<ComputedLap>>& runs,
+                bool held) {
   Scores out;
   for (size_t k = 0; k < parts.size(); ++k) {
     std::vector<char> only = parts[k].kept;
@@ -107,20 +112,23 @@ CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPt
     parts.push_back(std::move(part));
   }
   if (!pressure)
-    throw InputError(Message{.file = {}, .place = "logs", .expected = "a log with laps and fuel pressure",
+    throw InputError(Message{.file = {},
+                             .place = "logs",
+                             .expected = "a log with laps and fuel pressure",
                              .found = logs.empty() ? "no log" : "none has both"});
   out.value.laps = out.laps;
 
   std::vector<diagnosis::Prior> priors;
-  for (Figure f : fitted)
-    priors.push_back({name_of(f), 1.0, starvation::prior_deviation(f), 0.05, 5.0});
+  for (Figure f : fitted) priors.push_back({name_of(f), 1.0, starvation::prior_deviation(f), 0.05, 5.0});
   for (const Part& part : parts)
-    priors.push_back({"level of " + part.made.setup, 0.0, std::max(part.made.laps.front().level_error, 0.02e-3)});
+    priors.push_back(
+        {"level of " + part.made.setup, 0.0, std::max(part.made.laps.front().level_error, 0.02e-3)});
   const auto all_runs = [&](const std::vector<double>& x) {
     std::vector<std::vector<ComputedLap>> runs;
     for (size_t k = 0; k < parts.size(); ++k)
       runs.push_back(computed(parts[k].made,
-                              {.factors = factors(x), .level_shift = x[figures + k], .longest_part = 0.04}, progress));
+                              {.factors = factors(x), .level_shift = x[figures + k], .longest_part = 0.04},
+                              progress));
     return runs;
   };
   const auto residuals_of = [&](bool kept) {
@@ -149,7 +157,8 @@ CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPt
   }
   if (parts.empty())
     out.sentences.push_back(
-        "Nothing starves in the logs, and nothing would with a twentieth of the tank less: of the fuel's motion "
+        "Nothing starves in the logs, and nothing would with a twentieth of the tank less: of the fuel's "
+        "motion "
         "they tell nothing.");
   const diagnosis::Fit fit = diagnosis::fit(priors, residuals_of(true), how, progress);
   out.before = fit.before, out.after = fit.after, out.residuals = fit.residuals, out.runs = fit.runs;
@@ -169,9 +178,9 @@ CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPt
       continue;
     }
     out.value.figures.push_back({fitted[k], f.value, f.deviation});
-    out.sentences.push_back(fmt::format("{}: times {:.3f}, with 90 % between {:.3f} and {:.3f} (before: {:.3f} to {:.3f}).",
-                                        f.name, f.value, f.low(), f.high(), 1 - 1.6449 * priors[k].deviation,
-                                        1 + 1.6449 * priors[k].deviation));
+    out.sentences.push_back(fmt::format(
+        "{}: times {:.3f}, with 90 % between {:.3f} and {:.3f} (before: {:.3f} to {:.3f}).", f.name, f.value,
+        f.low(), f.high(), 1 - 1.6449 * priors[k].deviation, 1 + 1.6449 * priors[k].deviation));
     for (size_t j = 0; j < k; ++j)
       if (fit.figures[j].told) out.value.together.push_back({fitted[j], fitted[k], fit.correlation(j, k)});
   }
@@ -182,12 +191,14 @@ CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPt
     const double n = static_cast<double>(grips.size());
     const double spread = grips.size() > 1 ? std::sqrt(squares / (n - 1)) : 0.02;
     // The accelerometer's own scale is a hundredth sure.
-    const double deviation = std::min(std::hypot(spread / std::sqrt(n), 0.01), starvation::prior_deviation(Figure::grip));
+    const double deviation =
+        std::min(std::hypot(spread / std::sqrt(n), 0.01), starvation::prior_deviation(Figure::grip));
     out.figures.push_back({Figure::grip, starvation::prior_deviation(Figure::grip), mean, deviation, true});
     out.value.figures.push_back({Figure::grip, mean, deviation});
-    out.sentences.push_back(fmt::format("grip: the {} laps were driven at {:.3f} of the project's lap, with 90 % between "
-                                        "{:.3f} and {:.3f}.",
-                                        grips.size(), mean, mean - 1.6449 * deviation, mean + 1.6449 * deviation));
+    out.sentences.push_back(
+        fmt::format("grip: the {} laps were driven at {:.3f} of the project's lap, with 90 % between "
+                    "{:.3f} and {:.3f}.",
+                    grips.size(), mean, mean - 1.6449 * deviation, mean + 1.6449 * deviation));
   } else {
     out.sentences.push_back("grip: no lap of the project is as long as the logged ones; it stays as it was.");
   }

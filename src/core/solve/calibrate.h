@@ -37,11 +37,11 @@ struct CalibrationFigure {
 };
 
 struct CalibrationResult {
-  starvation::Calibration value;            ///< what a setup carries
-  std::vector<CalibrationFigure> figures;   ///< all that were tried
-  std::vector<double> level_shifts;         ///< m3, of each log's level
-  double before = 0.0, after = 0.0;         ///< sum of the squared residuals
-  size_t residuals = 0;                     ///< places of laps that were looked at
+  starvation::Calibration value;           ///< what a setup carries
+  std::vector<CalibrationFigure> figures;  ///< all that were tried
+  std::vector<double> level_shifts;        ///< m3, of each log's level
+  double before = 0.0, after = 0.0;        ///< sum of the squared residuals
+  size_t residuals = 0;                    ///< places of laps that were looked at
   int laps = 0, held_out = 0;
   Scores fitted_before, fitted_after, held_before, held_after;
   int runs = 0;
@@ -53,8 +53,8 @@ struct CalibrationResult {
 CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPtr& reference,
                             const std::string& date, Progress* progress = nullptr);
 
-/// Accelerations of a driven lap over those of the reference: root of their mean squares along the way, lateral
-/// and longitudinal together; nothing where the two are not as long to 3 %.
+/// Accelerations of a driven lap over those of the reference: root of their mean squares along the way,
+/// lateral and longitudinal together; nothing where the two are not as long to 3 %.
 std::optional<double> grip_of(const lap::Lap& driven, const lap::Lap& reference);
 
 }  // namespace uadze::solve

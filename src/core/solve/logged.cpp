@@ -18,8 +18,7 @@ std::vector<Place> places_of(const std::vector<lap::Corner>& corners, double len
     if (c.from < length) out.push_back({c.name, c.from});
   std::sort(out.begin(), out.end(), [](const Place& a, const Place& b) { return a.from < b.from; });
   for (int k = 0; out.empty() && k < 8; ++k) {
-    for (int j = 0; j < 8; ++j)
-      out.push_back({fmt::format("{} of 8 of the lap", j + 1), length * j / 8});
+    for (int j = 0; j < 8; ++j) out.push_back({fmt::format("{} of 8 of the lap", j + 1), length * j / 8});
   }
   return out;
 }
@@ -53,7 +52,8 @@ std::optional<log::InjectorLaw> injector_law(const project::Project& project, co
   const auto catalogue = sources.catalogue(project);
   const auto* type = circuit::find(catalogue->injectors, setup.circuit->rail.injector);
   if (!type) return std::nullopt;
-  return log::InjectorLaw{.count = setup.circuit->rail.injectors, .flow = type->flow, .difference = type->difference};
+  return log::InjectorLaw{
+      .count = setup.circuit->rail.injectors, .flow = type->flow, .difference = type->difference};
 }
 
 LoggedFuel logged_fuel(const project::Project& project, const project::Setup& setup, const std::string& file,
@@ -90,12 +90,16 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
         lap.duration() >= starvation::shortest_lap)
       driven.push_back(&lap);
   }
-  if (driven.empty()) fail("laps", "a flying lap", fmt::format("{} laps, none of them flying", laps.all.size()));
+  if (driven.empty())
+    fail("laps", "a flying lap", fmt::format("{} laps, none of them flying", laps.all.size()));
   if (!fuel.level.known()) fail("level", "what was in the tank", fuel.level.from);
   if (static_cast<int>(driven.size()) > options.most_laps) {
-    out.notes.push_back({Severity::note, {}, "laps", "",
-                         fmt::format("only the last {} of {} laps are held against the model", options.most_laps,
-                                     driven.size())});
+    out.notes.push_back({Severity::note,
+                         {},
+                         "laps",
+                         "",
+                         fmt::format("only the last {} of {} laps are held against the model",
+                                     options.most_laps, driven.size())});
     driven.erase(driven.begin(), driven.end() - options.most_laps);
   }
   out.places = places_of(r.lap->corners, driven.front()->length);
@@ -112,7 +116,10 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
   const auto rpm = log.values(log::Role::rpm);
   const bool measured = fuel.wanted.absolute;
   if (!measured)
-    out.notes.push_back({Severity::note, {}, "channels", "",
+    out.notes.push_back({Severity::note,
+                         {},
+                         "channels",
+                         "",
                          "no fuel flow in the log: what is burnt is throttle x power x consumption"});
   for (size_t k = 0; k < driven.size(); ++k) {
     const log::LoggedLap& lap = *driven[k];
@@ -130,9 +137,9 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
                                      at_time(log, fuel.wanted.values, std::min(lap.begin + t, lap.end)));
     KeyMaker key;
     key.add("logged lap");
-    for (const auto* values : {&channels.time, &channels.lateral, &channels.longitudinal, &channels.vertical,
-                               &channels.distance, &channels.speed, &channels.throttle, &channels.rotation,
-                               &channels.fuel_flow})
+    for (const auto* values :
+         {&channels.time, &channels.lateral, &channels.longitudinal, &channels.vertical, &channels.distance,
+          &channels.speed, &channels.throttle, &channels.rotation, &channels.fuel_flow})
       key.add(std::span<const double>(*values));
     const auto given = std::make_shared<const KeptLap>(KeptLap{std::move(channels), {}, key.key()});
     one.ready = lap_case(project, as_logged, sources, {.points = options.points, .given = given}, progress);
@@ -147,7 +154,8 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
         one.seen.push_back(
             !rpm.empty() && at_time(log, rpm, std::min(lap.begin + as_made.time[i], lap.end)) < 5
                 ? 1.0
-                : at_time(log, found.difference, std::min(lap.begin + as_made.time[i], lap.end)) / found.usual);
+                : at_time(log, found.difference, std::min(lap.begin + as_made.time[i], lap.end)) /
+                      found.usual);
     }
     for (const diagnosis::LoggedEvent& e : found.events)
       if (e.sign == diagnosis::Sign::pressure && e.begin >= lap.begin && e.begin < lap.end)
@@ -161,7 +169,8 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
   return out;
 }
 
-std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions& options, Progress* progress) {
+std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions& options,
+                                  Progress* progress) {
   std::vector<ComputedLap> out;
   if (logged.laps.empty()) return out;
   starvation::FuelSystem car = *logged.laps.front().ready->car;
@@ -224,7 +233,8 @@ std::vector<double> lacking(const LoggedCase& logged, const LoggedLapCase& lap, 
   const starvation::Delivery& delivery = *lap.ready->course.delivery;
   for (size_t i = 0; i + 1 < driven.size(); ++i) {
     const double own = delivery.set[i] > 0 ? std::min(delivery.fed[i] / delivery.set[i], 1.0) : 1.0;
-    out[lap.place[i]] += std::max(own - slack - std::max(share(i), 0.0), 0.0) * (driven.time[i + 1] - driven.time[i]);
+    out[lap.place[i]] +=
+        std::max(own - slack - std::max(share(i), 0.0), 0.0) * (driven.time[i + 1] - driven.time[i]);
   }
   return out;
 }
@@ -238,7 +248,8 @@ std::vector<std::vector<double>> lacking_logged(const LoggedCase& logged) {
   return out;
 }
 
-std::vector<std::vector<double>> lacking_computed(const LoggedCase& logged, const std::vector<ComputedLap>& run) {
+std::vector<std::vector<double>> lacking_computed(const LoggedCase& logged,
+                                                  const std::vector<ComputedLap>& run) {
   std::vector<std::vector<double>> out;
   for (size_t k = 0; k < logged.laps.size(); ++k)
     out.push_back(lacking(logged, logged.laps[k], [&](size_t i) { return run[k].rail[i]; }));

@@ -36,16 +36,16 @@ struct Place {
 };
 
 struct LoggedLapCase {
-  int number = 0;              ///< of the log's lap
-  double begin = 0, end = 0;   ///< s of the log
-  bool flying = true;          ///< at the pace of its best ones
-  bool follows = false;        ///< the lap before it in the list ran straight into it
-  LapCasePtr ready;            ///< of the lap as logged
-  double level = 0.0;          ///< m3 in the main tank at its begin
-  double level_error = 0.0;    ///< m3, one deviation
-  std::vector<double> seen;    ///< [sample] difference over the usual one; empty: no pressure in the log
-  std::vector<size_t> place;   ///< [sample] of `places`
-  std::vector<char> event;     ///< [place] an event was logged
+  int number = 0;             ///< of the log's lap
+  double begin = 0, end = 0;  ///< s of the log
+  bool flying = true;         ///< at the pace of its best ones
+  bool follows = false;       ///< the lap before it in the list ran straight into it
+  LapCasePtr ready;           ///< of the lap as logged
+  double level = 0.0;         ///< m3 in the main tank at its begin
+  double level_error = 0.0;   ///< m3, one deviation
+  std::vector<double> seen;   ///< [sample] difference over the usual one; empty: no pressure in the log
+  std::vector<size_t> place;  ///< [sample] of `places`
+  std::vector<char> event;    ///< [place] an event was logged
 };
 
 struct LoggedCase {
@@ -57,9 +57,9 @@ struct LoggedCase {
 
 struct LoggedOptions {
   log::ToLapOptions how = {.cut_off = 5.0, .rate = 20.0, .mounting = {}, .from_sensor = {0, 0, 0}};
-  size_t points = 300;      ///< of the circuit along each lap
-  bool calibrated = true;   ///< with the setup's calibration
-  int most_laps = 60;       ///< the last ones of the log
+  size_t points = 300;     ///< of the circuit along each lap
+  bool calibrated = true;  ///< with the setup's calibration
+  int most_laps = 60;      ///< the last ones of the log
 };
 
 /// Injectors of a setup as log/flow.h takes them; nothing where its circuit does not say.
@@ -85,7 +85,7 @@ struct ComputedLap {
   std::vector<double> level;  ///< [sample] m3 in the main tank
   std::vector<double> wet;    ///< [sample] least share of fuel at a pickup
   std::vector<starvation::LeanStretch> stretches;
-  std::vector<char> event;    ///< [place]
+  std::vector<char> event;  ///< [place]
 };
 
 struct ComputeOptions {
@@ -101,7 +101,8 @@ std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions
 /// s, by lap and place: how much the difference lacks, over all of the place, beyond three hundredths under
 /// what the circuit gives with every pickup covered.
 std::vector<std::vector<double>> lacking_logged(const LoggedCase& logged);
-std::vector<std::vector<double>> lacking_computed(const LoggedCase& logged, const std::vector<ComputedLap>& run);
+std::vector<std::vector<double>> lacking_computed(const LoggedCase& logged,
+                                                  const std::vector<ComputedLap>& run);
 
 struct PlaceScore {
   std::string name;
@@ -116,6 +117,7 @@ struct Scores {
   int hits = 0, misses = 0, false_alarms = 0, quiet = 0;
 };
 /// `only`: of each lap whether it counts; empty: all do.
-Scores scored(const LoggedCase& logged, const std::vector<ComputedLap>& run, const std::vector<char>& only = {});
+Scores scored(const LoggedCase& logged, const std::vector<ComputedLap>& run,
+              const std::vector<char>& only = {});
 
 }  // namespace uadze::solve

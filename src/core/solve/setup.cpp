@@ -30,7 +30,8 @@ double filter_hold(const project::Setup& setup, const circuit::Catalogue& catalo
 }  // namespace
 
 Conditions conditions_of(const project::Setup& setup, const session::Session& session) {
-  return {session.grip * starvation::factor_of(setup.calibration, starvation::Figure::grip), session.temperature};
+  return {session.grip * starvation::factor_of(setup.calibration, starvation::Figure::grip),
+          session.temperature};
 }
 
 project::Setup conditioned(project::Setup setup, const Conditions& conditions) {
@@ -121,19 +122,20 @@ starvation::FuelSystem compile(const project::Setup& setup, Sources& sources,
   engine.flow_scale *= factor;
   engine.idle_flow *= factor;
   engine.consumption *= factor * density / figure_density;
-  starvation::FuelSystem car{.tank = tank,
-          .inertia = sources.tanks.inertia(*tank, wait),
-          .pickups = setup.tank.pickups,
-          .return_space = std::max(back, 0),
-          .lift_pumps = setup.lift_pumps,
-          .surge = setup.surge,
-          .main_pump_flow = setup.main_pump_flow,
-          .line_hold = setup.line_hold,
-          .filter_hold = filter_hold(setup, catalogue ? *catalogue : *project::shipped_catalogue()),
-          .engine = engine,
-          .limits = setup.limits,
-          .fuel_density = density,
-          .logged_density = figure_density};
+  starvation::FuelSystem car{
+      .tank = tank,
+      .inertia = sources.tanks.inertia(*tank, wait),
+      .pickups = setup.tank.pickups,
+      .return_space = std::max(back, 0),
+      .lift_pumps = setup.lift_pumps,
+      .surge = setup.surge,
+      .main_pump_flow = setup.main_pump_flow,
+      .line_hold = setup.line_hold,
+      .filter_hold = filter_hold(setup, catalogue ? *catalogue : *project::shipped_catalogue()),
+      .engine = engine,
+      .limits = setup.limits,
+      .fuel_density = density,
+      .logged_density = figure_density};
   return setup.calibration ? starvation::calibrated(std::move(car), *setup.calibration) : car;
 }
 

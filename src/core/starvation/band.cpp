@@ -80,8 +80,9 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
   constexpr std::array figures{Figure::grip, Figure::damping, Figure::discharge, Figure::submergence};
   for (const Figure f : figures) {
     // Of the figure as it is used, which a calibration may have moved.
-    const double two = f == Figure::grip ? 2 * prior_deviation(f)
-                                         : 2 * deviation_of(car.calibration, f) / factor_of(car.calibration, f);
+    const double two = f == Figure::grip
+                           ? 2 * prior_deviation(f)
+                           : 2 * deviation_of(car.calibration, f) / factor_of(car.calibration, f);
     out.terms.push_back({name_of(f), std::max(1 - two, 0.05), 1 + two});
   }
   out.calibrated = calibrated_words(car.calibration);

@@ -40,7 +40,7 @@ struct ModelBand {
   /// empty: they are independent.
   std::vector<double> mix;
   std::string calibrated;  ///< "calibrated on 34 laps", or ""
-  bool capped = false;  ///< a term reached the full tank: the band may be wider
+  bool capped = false;     ///< a term reached the full tank: the band may be wider
   /// The clean level with each term moved to z of its range (-1..1; straight lines), and beyond.
   double level(const std::vector<double>& z) const;
 };

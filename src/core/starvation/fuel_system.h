@@ -38,8 +38,8 @@ struct FuelSystem {
   Engine engine;
   Limits limits;
   std::optional<Calibration> calibration;  ///< whose factors are in the figures above
-  NeverDrawn never_drawn;       ///< no answer lies under it; left at nothing it bounds none
-  double fuel_density = 750.0;  ///< kg/m3
+  NeverDrawn never_drawn;                  ///< no answer lies under it; left at nothing it bounds none
+  double fuel_density = 750.0;             ///< kg/m3
   double logged_density =
       750.0;  ///< kg/m3, of the fuel that a flow logged by mass was of: the setup's as entered
 

@@ -42,7 +42,8 @@ std::optional<solve::Resolved> Runs::resolved() const {
   const auto* lap = selection_.lap_reference();
   if (!setup || !lap) return std::nullopt;
   const auto* session = selection_.session();
-  return solve::Resolved{setup, lap, session, session ? solve::conditions_of(*setup, *session) : solve::Conditions{}};
+  return solve::Resolved{setup, lap, session,
+                         session ? solve::conditions_of(*setup, *session) : solve::Conditions{}};
 }
 
 const solve::SessionResult* Runs::result_of(const std::string& setup, const std::string& session) const {

@@ -30,11 +30,14 @@ TEST(Fit, AStraightModelIsTheConjugatePosterior) {
   FitOptions options;
   options.floor = 0;
   options.surest = 1;
-  const Fit f = fit({{"x", 1.0, 0.5}}, [&](const std::vector<double>& x) {
-    std::vector<double> r;
-    for (double y : seen) r.push_back(y - x[0]);
-    return r;
-  }, options);
+  const Fit f = fit(
+      {{"x", 1.0, 0.5}},
+      [&](const std::vector<double>& x) {
+        std::vector<double> r;
+        for (double y : seen) r.push_back(y - x[0]);
+        return r;
+      },
+      options);
   double sum = 0;
   for (double y : seen) sum += y;
   EXPECT_NEAR(f.figures[0].value, (1.0 / 0.25 + sum) / (1 / 0.25 + 8), 1e-3);
@@ -43,9 +46,11 @@ TEST(Fit, AStraightModelIsTheConjugatePosterior) {
 }
 
 TEST(Fit, FiguresThatOnlyActTogetherAreSaidToHangTogether) {
-  const Fit f = fit({{"a", 0, 1}, {"b", 0, 1}, {"idle", 3, 1}}, [](const std::vector<double>& x) {
-    return std::vector<double>{(1.0 - x[0] - x[1]) / 0.01, (1.0 - x[0] - x[1]) / 0.01};
-  }, {.told = 0.95, .floor = 0});
+  const Fit f = fit({{"a", 0, 1}, {"b", 0, 1}, {"idle", 3, 1}},
+                    [](const std::vector<double>& x) {
+                      return std::vector<double>{(1.0 - x[0] - x[1]) / 0.01, (1.0 - x[0] - x[1]) / 0.01};
+                    },
+                    {.told = 0.95, .floor = 0});
   EXPECT_NEAR(f.figures[0].value, 0.5, 1e-3);
   EXPECT_NEAR(f.figures[1].value, 0.5, 1e-3);
   EXPECT_LT(f.correlation(0, 1), -0.99);
@@ -66,12 +71,15 @@ TEST(Fit, IntervalsHoldAsOftenAsTheySay) {
       seen[i] = 0.4 * normal();
       for (int k = 0; k < 3; ++k) rows[i][k] = normal(), seen[i] += rows[i][k] * truth[k];
     }
-    const Fit f = fit({{"a", 0, 1}, {"b", 0, 1}, {"c", 0, 1}}, [&](const std::vector<double>& x) {
-      std::vector<double> r;
-      for (int i = 0; i < 10; ++i)
-        r.push_back((seen[i] - rows[i][0] * x[0] - rows[i][1] * x[1] - rows[i][2] * x[2]) / 0.4);
-      return r;
-    }, {.floor = 0});
+    const Fit f =
+        fit({{"a", 0, 1}, {"b", 0, 1}, {"c", 0, 1}},
+            [&](const std::vector<double>& x) {
+              std::vector<double> r;
+              for (int i = 0; i < 10; ++i)
+                r.push_back((seen[i] - rows[i][0] * x[0] - rows[i][1] * x[1] - rows[i][2] * x[2]) / 0.4);
+              return r;
+            },
+            {.floor = 0});
     for (size_t k = 0; k < 3; ++k)
       ++all, inside += truth[k] >= f.figures[k].low() && truth[k] <= f.figures[k].high();
   }
@@ -87,7 +95,9 @@ TEST(Fit, NothingSeenLeavesEverythingAsItWas) {
 }
 
 TEST(Fit, HeldOutResidualsMakeItLessSure) {
-  const Residuals close = [](const std::vector<double>& x) { return std::vector<double>(6, (1 - x[0]) / 0.1); };
+  const Residuals close = [](const std::vector<double>& x) {
+    return std::vector<double>(6, (1 - x[0]) / 0.1);
+  };
   FitOptions options{.floor = 0};
   const double alone = fit({{"a", 0, 1}}, close, options).figures[0].deviation;
   options.held_out = [](const std::vector<double>&) { return std::vector<double>{5, -5, 5, -5}; };
@@ -103,9 +113,10 @@ TEST(Fit, CancelAndFaultsComeThrough) {
   };
   EXPECT_THROW(fit({{"a", 0, 1}}, slow, {}, &progress), Cancelled);
   EXPECT_LT(runs, 10);
-  EXPECT_THROW(fit({{"a", 0, 1}}, [](const std::vector<double>&) -> std::vector<double> {
-    throw std::runtime_error("no tank");
-  }), std::runtime_error);
+  EXPECT_THROW(
+      fit({{"a", 0, 1}},
+          [](const std::vector<double>&) -> std::vector<double> { throw std::runtime_error("no tank"); }),
+      std::runtime_error);
 }
 
 }  // namespace

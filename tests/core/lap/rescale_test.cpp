@@ -30,7 +30,8 @@ TEST(Rescale, NothingChangedIsTheSameLap) {
 }
 
 TEST(Rescale, MoreOfEachIsQuickerOnTheSameWay) {
-  const Lap grip = rescaled(demo_lap(), 1.1, 1), power = rescaled(demo_lap(), 1, 1.1), wet = rescaled(demo_lap(), 0.7, 1);
+  const Lap grip = rescaled(demo_lap(), 1.1, 1), power = rescaled(demo_lap(), 1, 1.1),
+            wet = rescaled(demo_lap(), 0.7, 1);
   EXPECT_LT(grip.duration(), demo_lap().duration());
   EXPECT_LT(power.duration(), demo_lap().duration());
   EXPECT_GT(wet.duration(), demo_lap().duration());
@@ -61,7 +62,8 @@ TEST(Rescale, MoreOfEachIsQuickerOnTheSameWay) {
   }
   // On full power the flow goes with it.
   double burnt = 0, burnt_before = 0;
-  for (size_t i = 0; i + 1 < power.size(); ++i) burnt += power.fuel_flow[i] * (power.time[i + 1] - power.time[i]);
+  for (size_t i = 0; i + 1 < power.size(); ++i)
+    burnt += power.fuel_flow[i] * (power.time[i + 1] - power.time[i]);
   for (size_t i = 0; i + 1 < demo_lap().size(); ++i)
     burnt_before += demo_lap().fuel_flow[i] * (demo_lap().time[i + 1] - demo_lap().time[i]);
   EXPECT_GT(burnt, burnt_before);
@@ -70,7 +72,8 @@ TEST(Rescale, MoreOfEachIsQuickerOnTheSameWay) {
 
 TEST(Rescale, WhatIsNoFactorIsRefused) {
   for (double bad : {0.0, -1.0, 9.0, std::nan("")})
-    EXPECT_NE(test::refusal([&] { rescaled(demo_lap(), bad, 1); }).find("grip: expected a factor"), std::string::npos);
+    EXPECT_NE(test::refusal([&] { rescaled(demo_lap(), bad, 1); }).find("grip: expected a factor"),
+              std::string::npos);
   Lap without = demo_lap();
   without.speed.clear();
   EXPECT_THROW(rescaled(without, 1, 1), InputError);

@@ -22,7 +22,8 @@ Log made(std::vector<double> time, std::vector<std::pair<Role, std::vector<float
 constexpr InjectorLaw law{.count = 6, .flow = 8e-6, .difference = 3e5, .dead_time = 0.9e-3};
 
 TEST(Flow, InjectorTimeByHand) {
-  const Log log = made({0, 1}, {{Role::rpm, {100, 100}}, {Role::injector_time, {6e-3f, 0.5e-3f}}, {Role::battery, {14, 14}}});
+  const Log log = made(
+      {0, 1}, {{Role::rpm, {100, 100}}, {Role::injector_time, {6e-3f, 0.5e-3f}}, {Role::battery, {14, 14}}});
   const std::vector<double> difference{4 * 3e5, 3e5};
   const FlowAlong flow = flow_along(log, {.injectors = law, .difference = difference, .set = 3e5});
   EXPECT_TRUE(flow.absolute);
@@ -83,7 +84,8 @@ TEST(Level, BothEndsKnownMakeTheScaleAndTheMiddleTheLeastSure) {
   std::vector<float> q;
   for (int i = 0; i <= 1000; ++i) time.push_back(i), q.push_back(1e-5f);
   const Log log = made(time, {{Role::fuel_flow, q}});
-  const LevelAlong level = level_along(log, flow_along(log), {.put_in = 30e-3, .drained = 19e-3, .put_in_error = 0.1e-3});
+  const LevelAlong level =
+      level_along(log, flow_along(log), {.put_in = 30e-3, .drained = 19e-3, .put_in_error = 0.1e-3});
   ASSERT_TRUE(level.check);
   EXPECT_NEAR(level.check->counted, 10e-3, 1e-8);
   EXPECT_NEAR(level.check->residual(), -1e-3, 1e-8);
@@ -100,7 +102,8 @@ TEST(Level, WithoutWhatWasPutInTheGaugeServesAndIsNotHeldAgainstItself) {
   std::vector<double> time;
   std::vector<float> gauge, lat;
   for (int i = 0; i < 600; ++i)
-    time.push_back(0.1 * i), lat.push_back(i % 20 < 10 ? 10.f : -10.f), gauge.push_back(0.02f + 0.0002f * lat.back());
+    time.push_back(0.1 * i), lat.push_back(i % 20 < 10 ? 10.f : -10.f),
+        gauge.push_back(0.02f + 0.0002f * lat.back());
   Log log = made(time, {{Role::fuel_level, gauge}, {Role::lat_acc, lat}});
   const LevelAlong level = level_along(log, flow_along(log), {});
   EXPECT_EQ(level.from, "the gauge");

@@ -48,14 +48,14 @@ TEST(Formula, NamesOfAnyKindHaveAWord) {
 
 TEST(Formula, WhatCanNotBeReadIsSaidAndAddsNothing) {
   Log log = sample(3);
-  for (const auto& [name, text, says] : std::vector<std::array<const char*, 3>>{
-           {"a", "rail_pressure +", "formula a"},
-           {"a", "no_such + 1", "rail_pressure"},
-           {"a", "", "formula a"},
-           {"a", "(1", "formula a"},
-           {"a", "bar(3)", "formula a"},
-           {"", "1", "a name"},
-           {"Fuel Press 2", "1", "that no channel has"}})
+  for (const auto& [name, text, says] :
+       std::vector<std::array<const char*, 3>>{{"a", "rail_pressure +", "formula a"},
+                                               {"a", "no_such + 1", "rail_pressure"},
+                                               {"a", "", "formula a"},
+                                               {"a", "(1", "formula a"},
+                                               {"a", "bar(3)", "formula a"},
+                                               {"", "1", "a name"},
+                                               {"Fuel Press 2", "1", "that no channel has"}})
     EXPECT_NE(test::refusal([&, n = name, t = text] { add_formula(log, {.name = n, .text = t}); }).find(says),
               std::string::npos)
         << name << " = " << text;

@@ -68,7 +68,8 @@ class LapsStation : public StationView {
       if (!reference) return;
       try {
         // As it was logged, whatever the session's grip.
-        auto* dialog = new ScaleLapDialog(w_, reference->name, w_.document.sources()->laps.get(*reference)->value, split_);
+        auto* dialog = new ScaleLapDialog(w_, reference->name,
+                                          w_.document.sources()->laps.get(*reference)->value, split_);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->open();
       } catch (const std::exception& error) {

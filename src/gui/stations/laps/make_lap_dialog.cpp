@@ -39,7 +39,8 @@ std::string free_stem(const std::filesystem::path& folder, const std::string& wa
   while (!stem.empty() && stem.back() == '-') stem.pop_back();
   if (stem.empty()) stem = "lap";
   std::string out = stem;
-  for (int k = 2; std::filesystem::exists(folder / "laps" / (out + ".csv")); ++k) out = stem + "-" + std::to_string(k);
+  for (int k = 2; std::filesystem::exists(folder / "laps" / (out + ".csv")); ++k)
+    out = stem + "-" + std::to_string(k);
   return out;
 }
 
@@ -68,8 +69,10 @@ MakeLapDialog::MakeLapDialog(Workspace& workspace, QWidget* parent)
   setObjectName("make lap dialog");
   resize(1120, 680);
   track_.name = "New track";
-  track_.segments = {{.name = "", .length = 400}, {.name = "Corner 1", .length = 188.5, .radius = 60},
-                     {.name = "", .length = 400}, {.name = "Corner 2", .length = 188.5, .radius = 60}};
+  track_.segments = {{.name = "", .length = 400},
+                     {.name = "Corner 1", .length = 188.5, .radius = 60},
+                     {.name = "", .length = 400},
+                     {.name = "Corner 2", .length = 188.5, .radius = 60}};
   if (const auto* setup = w_.setup()) {
     car_.car.name = setup->name;
     if (setup->engine.power > 0) car_.car.power = 0.85 * setup->engine.power;
@@ -105,7 +108,7 @@ MakeLapDialog::MakeLapDialog(Workspace& workspace, QWidget* parent)
   rows->addStretch();
   left->addLayout(rows);
   auto* grid = new QGridLayout;
-  const auto field = [&](const char* label, double lap::Car::* figure, Quantity quantity, const char* tip) {
+  const auto field = [&](const char* label, double lap::Car::*figure, Quantity quantity, const char* tip) {
     auto* edit = new QLineEdit;
     edit->setObjectName(label);
     edit->setAccessibleName(label);
@@ -122,10 +125,12 @@ MakeLapDialog::MakeLapDialog(Workspace& workspace, QWidget* parent)
   field("Mass", &lap::Car::mass, Quantity::mass, "With driver and fuel");
   field("Power at the wheels", &lap::Car::power, Quantity::power, "About 85 % of the engine's");
   field("Grip", &lap::Car::grip, Quantity::plain, "Of the tyres: force over load; 1.1 road, 1.5 slick");
-  field("Traction share", &lap::Car::traction_share, Quantity::plain, "Of the grip that the driven wheels have");
+  field("Traction share", &lap::Car::traction_share, Quantity::plain,
+        "Of the grip that the driven wheels have");
   field("Brakes", &lap::Car::brake_limit, Quantity::acceleration, "The most that they give");
-  field("Drag area", &lap::Car::drag_area, Quantity::plain, "m2: drag coefficient times frontal area");
-  field("Downforce area", &lap::Car::downforce_area, Quantity::plain, "m2: lift coefficient times area, downward");
+  field("Drag area, m²", &lap::Car::drag_area, Quantity::plain, "m2: drag coefficient times frontal area");
+  field("Downforce area, m²", &lap::Car::downforce_area, Quantity::plain,
+        "m2: lift coefficient times area, downward");
   left->addLayout(grid);
   says_->setObjectName("made lap says");
   says_->setWordWrap(true);
@@ -150,14 +155,17 @@ MakeLapDialog::MakeLapDialog(Workspace& workspace, QWidget* parent)
   });
   connect(segments_, &QTableWidget::currentCellChanged, this,
           [this] { sketch_->show_track(track_, segments_->currentRow()); });
-  connect(sketch_, &TrackSketch::segment_chosen, this, [this](int k) { segments_->setCurrentCell(k, of_length); });
-  connect(name_, &QLineEdit::textEdited, this, [this](const QString& text) { track_.name = text.toStdString(); });
+  connect(sketch_, &TrackSketch::segment_chosen, this,
+          [this](int k) { segments_->setCurrentCell(k, of_length); });
+  connect(name_, &QLineEdit::textEdited, this,
+          [this](const QString& text) { track_.name = text.toStdString(); });
   connect(closed_, &QCheckBox::toggled, this, [this](bool on) {
     track_.closed = on;
     compute();
   });
   connect(add, &QPushButton::clicked, this, [this] {
-    const int at = segments_->currentRow() >= 0 ? segments_->currentRow() + 1 : static_cast<int>(track_.segments.size());
+    const int at =
+        segments_->currentRow() >= 0 ? segments_->currentRow() + 1 : static_cast<int>(track_.segments.size());
     track_.segments.insert(track_.segments.begin() + at, lap::Segment{.name = "", .length = 100});
     fill_table();
     segments_->setCurrentCell(at, of_length);
@@ -190,7 +198,8 @@ void MakeLapDialog::fill_table() {
     const Unit u = shown_unit(q, units);
     return QString("%1 [%2]").arg(title, QString::fromUtf8(u.name.data(), static_cast<int>(u.name.size())));
   };
-  segments_->setHorizontalHeaderLabels({"Corner", named("Length", Quantity::distance), named("Radius", Quantity::distance),
+  segments_->setHorizontalHeaderLabels({"Corner", named("Length", Quantity::distance),
+                                        named("Radius", Quantity::distance),
                                         named("Banking", Quantity::angle), "Grade [%]"});
   segments_->setRowCount(static_cast<int>(track_.segments.size()));
   const auto figure = [&](double si, Quantity q) {
@@ -202,7 +211,8 @@ void MakeLapDialog::fill_table() {
     const QString cells[] = {QString::fromStdString(s.name), figure(s.length, Quantity::distance),
                              figure(s.radius, Quantity::distance), figure(s.banking, Quantity::angle),
                              s.grade == 0 ? QString() : QString::number(100 * s.grade, 'g', 6)};
-    for (int c = 0; c < segment_columns; ++c) segments_->setItem(static_cast<int>(k), c, new QTableWidgetItem(cells[c]));
+    for (int c = 0; c < segment_columns; ++c)
+      segments_->setItem(static_cast<int>(k), c, new QTableWidgetItem(cells[c]));
   }
   filling_ = false;
 }
@@ -286,8 +296,9 @@ void MakeLapDialog::compute() {
     const lap::TrackPath path = lap::track_path(track_);
     const double off = std::abs(std::abs(path.turned) - 2 * std::numbers::pi);
     if (track_.closed && (path.gap > 0.02 * track_.length() || off > 0.1))
-      text += QString("<br>▲ It ends %1 from its start, having turned %2 (a circuit turns 360°). Fuel and times "
-                      "hardly mind; the picture does.")
+      text += QString(
+                  "<br>▲ It ends %1 from its start, having turned %2 (a circuit turns 360°). Fuel and times "
+                  "hardly mind; the picture does.")
                   .arg(w_.show(path.gap, Quantity::distance), w_.show(path.turned, Quantity::angle, 0));
     say(text);
   } catch (const std::exception& error) {
@@ -340,7 +351,8 @@ bool MakeLapDialog::take() {
   }
 }
 
-ScaleLapDialog::ScaleLapDialog(Workspace& workspace, const std::string& lap_name, lap::Lap lap, QWidget* parent)
+ScaleLapDialog::ScaleLapDialog(Workspace& workspace, const std::string& lap_name, lap::Lap lap,
+                               QWidget* parent)
     : QDialog(parent),
       w_(workspace),
       name_(lap_name),
@@ -352,9 +364,10 @@ ScaleLapDialog::ScaleLapDialog(Workspace& workspace, const std::string& lap_name
   setWindowTitle("Scale a lap");
   setObjectName("scale lap dialog");
   auto* column = new QVBoxLayout(this);
-  auto* about = new QLabel(QString("The line of \"%1\", driven with more or less of each. A first answer: where track "
-                                   "and car are known, make the lap of them.")
-                               .arg(QString::fromStdString(lap_name).toHtmlEscaped()));
+  auto* about =
+      new QLabel(QString("The line of \"%1\", driven with more or less of each. A first answer: where track "
+                         "and car are known, make the lap of them.")
+                     .arg(QString::fromStdString(lap_name).toHtmlEscaped()));
   about->setWordWrap(true);
   column->addWidget(about);
   auto* form = new QFormLayout;
@@ -374,7 +387,8 @@ ScaleLapDialog::ScaleLapDialog(Workspace& workspace, const std::string& lap_name
   connect(take_, &QPushButton::clicked, this, [this] {
     if (take()) accept();
   });
-  for (QLineEdit* edit : {grip_, power_}) connect(edit, &QLineEdit::editingFinished, this, &ScaleLapDialog::compute);
+  for (QLineEdit* edit : {grip_, power_})
+    connect(edit, &QLineEdit::editingFinished, this, &ScaleLapDialog::compute);
   compute();
 }
 
@@ -398,7 +412,8 @@ bool ScaleLapDialog::take() {
   if (!scaled_) return false;
   try {
     const auto folder = w_.document.folder();
-    const std::string title = name_ + ", grip " + grip_->text().toStdString() + ", power " + power_->text().toStdString();
+    const std::string title =
+        name_ + ", grip " + grip_->text().toStdString() + ", power " + power_->text().toStdString();
     const std::string stem = free_stem(folder, title);
     std::filesystem::create_directories(folder / "laps");
     write_file_atomically(folder / "laps" / (stem + ".csv"), lap::write_lap(*scaled_));

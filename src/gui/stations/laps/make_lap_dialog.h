@@ -32,7 +32,7 @@ class MakeLapDialog : public QDialog {
  private:
   struct CarField {
     QLineEdit* edit;
-    double lap::Car::* figure;
+    double lap::Car::*figure;
     Quantity quantity;
     const char* name;
   };

@@ -24,8 +24,9 @@ void TrackSketch::show_track(const lap::Track& track, int chosen) {
 QPointF TrackSketch::on_screen(const Vec2& at) const {
   Vec2 low = path_.points.front(), high = low;
   for (const Vec2& p : path_.points) low = low.cwiseMin(p), high = high.cwiseMax(p);
-  const double margin = 46, scale = std::min((width() - 2 * margin) / std::max(high.x() - low.x(), 1.0),
-                                             (height() - 2 * margin) / std::max(high.y() - low.y(), 1.0));
+  const double margin = 30, beside = 92,
+               scale = std::min((width() - 2 * beside) / std::max(high.x() - low.x(), 1.0),
+                                (height() - 2 * margin) / std::max(high.y() - low.y(), 1.0));
   const Vec2 middle = (low + high) / 2;
   return {width() / 2.0 + scale * (at.x() - middle.x()), height() / 2.0 - scale * (at.y() - middle.y())};
 }
@@ -51,7 +52,9 @@ void TrackSketch::paintEvent(QPaintEvent*) {
     p.setPen(QPen(t.trouble, 1.6, Qt::DashLine));
     p.drawLine(on_screen(path_.points.back()), on_screen(path_.points.front()));
   }
-  const auto past = [&](size_t k) { return k + 1 < path_.first.size() ? path_.first[k + 1] : path_.points.size() - 1; };
+  const auto past = [&](size_t k) {
+    return k + 1 < path_.first.size() ? path_.first[k + 1] : path_.points.size() - 1;
+  };
   if (chosen_ >= 0 && chosen_ < static_cast<int>(path_.first.size())) {
     const auto k = static_cast<size_t>(chosen_);
     QPainterPath part;
@@ -79,11 +82,11 @@ void TrackSketch::paintEvent(QPaintEvent*) {
     // Outside of the corner, where the line does not run.
     QPointF aside(-(at.y() - from.y()), at.x() - from.x());
     const double length = std::hypot(aside.x(), aside.y());
-    if (length > 0) aside *= 18 / length;
+    if (length > 0) aside /= length;
     if (track_.segments[k].radius < 0) aside = -aside;
     const QString name = QString::fromStdString(track_.segments[k].name);
     QRectF box(0, 0, p.fontMetrics().horizontalAdvance(name) + 6, 16);
-    box.moveCenter(at + aside + QPointF(aside.x() > 0 ? box.width() / 2 - 8 : 8 - box.width() / 2, 0));
+    box.moveCenter(at + aside * (10 + std::abs(aside.x()) * box.width() / 2 + std::abs(aside.y()) * 8));
     box.moveLeft(std::clamp(box.left(), 0.0, std::max(width() - box.width(), 0.0)));
     p.setPen(t.ink);
     p.drawText(box, Qt::AlignCenter, name);

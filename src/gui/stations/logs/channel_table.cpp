@@ -161,7 +161,8 @@ void ChannelTable::show_file(const log::LogFile* file) {
     auto* tick = new QTableWidgetItem;
     tick->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
     // A new one is wanted to be seen.
-    tick->setCheckState(!known_formulas_.contains(called) || before.contains(called) ? Qt::Checked : Qt::Unchecked);
+    tick->setCheckState(!known_formulas_.contains(called) || before.contains(called) ? Qt::Checked
+                                                                                     : Qt::Unchecked);
     known_formulas_ << called;
     setItem(row, shown, tick);
     setItem(row, name, new QTableWidgetItem(called));

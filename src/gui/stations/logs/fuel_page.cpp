@@ -117,7 +117,8 @@ void FuelPage::show(Shown shown) {
                  .arg(100 * shown.burnt.deviation / shown.burnt.mean, 0, 'f', 1)
                  .arg(shown.burnt.flying);
   if (shown.fuel.level.known()) {
-    lines << "" << "At the begin of lap";
+    lines << ""
+          << "At the begin of lap";
     for (size_t k = 0; k < log_.laps->all.size(); ++k) {
       const auto& lap = log_.laps->all[k];
       const size_t i = log_.log->index_at(lap.begin);
@@ -130,8 +131,8 @@ void FuelPage::show(Shown shown) {
   if (const auto& check = shown.fuel.level.check)
     lines << ""
           << QString("Put in less drained %1, counted %2: %3 %4, scale %5.")
-                 .arg(litres(check->burnt), litres(check->counted),
-                      litres(std::abs(check->residual())), check->residual() < 0 ? "too little" : "too much")
+                 .arg(litres(check->burnt), litres(check->counted), litres(std::abs(check->residual())),
+                      check->residual() < 0 ? "too little" : "too much")
                  .arg(check->scale(), 0, 'f', 3);
   if (shown.gauge)
     lines << QString("The gauge reads %1 %2 than that, scatter %3.")
@@ -139,7 +140,8 @@ void FuelPage::show(Shown shown) {
                       litres(shown.gauge->deviation));
   says_->setText(lines.join("\n"));
   const auto* noted = w_.project().find_log(log_.file.toStdString());
-  scale_->setVisible(shown.fuel.level.check && noted && std::abs(noted->flow_scale - shown.fuel.level.check->scale()) > 1e-4);
+  scale_->setVisible(shown.fuel.level.check && noted &&
+                     std::abs(noted->flow_scale - shown.fuel.level.check->scale()) > 1e-4);
   record_->setVisible(shown.fuel.level.check && w_.selection.session() && shown.burnt.flying > 0);
 }
 
@@ -166,10 +168,9 @@ void FuelPage::record() {
                          .put_in = *noted->put_in,
                          .drained = *noted->drained,
                          .counted = shown_->counted};
-  if (w_.document.edit("Record the log's session",
-                       [&](project::Project& p) { p.records.push_back(record); }))
-    says_->setText(says_->text() + QString("\n\nAdded to the records of \"%1\".")
-                                       .arg(QString::fromStdString(session->name)));
+  if (w_.document.edit("Record the log's session", [&](project::Project& p) { p.records.push_back(record); }))
+    says_->setText(says_->text() +
+                   QString("\n\nAdded to the records of \"%1\".").arg(QString::fromStdString(session->name)));
 }
 
 }  // namespace uadze::gui

@@ -21,7 +21,8 @@ HeldGrid::HeldGrid(Workspace& workspace, QWidget* parent) : QWidget(parent), w_(
   setMinimumHeight(static_cast<int>(grid_above + 2 * grid_row));
 }
 
-void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made, const std::vector<solve::ComputedLap>& run) {
+void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made,
+                         const std::vector<solve::ComputedLap>& run) {
   made_ = std::move(made);
   cells_.clear();
   lap_ = place_ = -1;
@@ -36,11 +37,15 @@ void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made, const st
                                                : Cell::neither);
       }
     }
-  setMinimumHeight(static_cast<int>(grid_above + grid_row * std::max<double>(static_cast<double>(cells_.size()), 2) + 6));
+  setMinimumHeight(
+      static_cast<int>(grid_above + grid_row * std::max<double>(static_cast<double>(cells_.size()), 2) + 6));
   update();
 }
 
-QRectF HeldGrid::area() const { return QRectF(grid_left, grid_above, std::max(width() - grid_left - 10.0, 20.0), height() - grid_above - 4.0); }
+QRectF HeldGrid::area() const {
+  return QRectF(grid_left, grid_above, std::max(width() - grid_left - 10.0, 20.0),
+                height() - grid_above - 4.0);
+}
 
 QRectF HeldGrid::cell(int lap, int place) const {
   const QRectF a = area();

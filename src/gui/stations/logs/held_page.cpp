@@ -10,6 +10,7 @@
 #include <QTableWidget>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 #include <limits>
 
@@ -86,7 +87,8 @@ HeldPage::HeldPage(Workspace& workspace, QWidget* parent)
   column->addWidget(figures_, 2);
 
   poll_->setInterval(100);
-  connect(poll_, &QTimer::timeout, this, [this] { bar_->setValue(static_cast<int>(100 * learning_.fraction())); });
+  connect(poll_, &QTimer::timeout, this,
+          [this] { bar_->setValue(static_cast<int>(100 * learning_.fraction())); });
   connect(calibrate_, &QPushButton::clicked, this, &HeldPage::calibrate);
   connect(stop_, &QPushButton::clicked, this, &HeldPage::stop);
   connect(take_, &QPushButton::clicked, this, &HeldPage::take);
@@ -139,7 +141,8 @@ void HeldPage::refresh() {
   drop_->setVisible(w_.setup() && w_.setup()->calibration);
   calibrate_->setEnabled(held_.made != nullptr && !learning_.running());
   if (!log_.log || !w_.setup() || !w_.selection.lap_reference()) {
-    says_->setText(log_.log ? "The project needs a setup and a lap to hold the log against." : "No log is open.");
+    says_->setText(log_.log ? "The project needs a setup and a lap to hold the log against."
+                            : "No log is open.");
     return;
   }
   const ContentKey key = held_key(w_, log_);
@@ -191,7 +194,11 @@ void HeldPage::show_held(Held held) {
     for (size_t i = log_.log->index_at(one.begin); i < log_.log->size() && log_.log->time[i] < one.end; ++i) {
       const double t = log_.log->time[i] - one.begin;
       if (t < 0) continue;
-      difference[i] = static_cast<float>(held_.run[k].rail[driven.index_at(t)] * log_.found->usual);
+      const size_t at = std::min(driven.index_at(t), driven.size() - 2);
+      const double share =
+          std::clamp((t - driven.time[at]) / (driven.time[at + 1] - driven.time[at]), 0.0, 1.0);
+      const auto& rail = held_.run[k].rail;
+      difference[i] = static_cast<float>((rail[at] + (rail[at + 1] - rail[at]) * share) * log_.found->usual);
     }
     for (const diagnosis::LoggedEvent& e : log_.found->events)
       if (e.sign == diagnosis::Sign::pressure && e.begin >= one.begin && e.begin < one.end) {
@@ -213,8 +220,10 @@ void HeldPage::show_summary() {
                      .arg(counted(held_.scores))
                      .arg(held_.scores.quiet);
   if (w_.setup() && w_.setup()->calibration)
-    text += " The setup is " + QString::fromStdString(starvation::calibrated_words(w_.setup()->calibration)) + ".";
-  text += "<br>Filled triangle: log and model both starve. Open triangle: only the log. Ring: only the model.";
+    text += " The setup is " + QString::fromStdString(starvation::calibrated_words(w_.setup()->calibration)) +
+            ".";
+  text +=
+      "<br>Filled triangle: log and model both starve. Open triangle: only the log. Ring: only the model.";
   says_->setText(text);
   grid_->update();
 }
@@ -262,18 +271,20 @@ void HeldPage::show_calibration() {
   figures_->setVisible(learnt_.has_value());
   figures_->setRowCount(0);
   if (!learnt_) {
-    learnt_says_->setText(busy ? "Marching the laps with other figures …"
-                               : "Calibrate fits damping, discharge, submergence, lift pumps and delay to these laps; "
-                                 "what they can not tell stays as it was.");
+    learnt_says_->setText(
+        busy ? "Marching the laps with other figures …"
+             : "Calibrate fits damping, discharge, submergence, lift pumps and delay to these laps; "
+               "what they can not tell stays as it was.");
     return;
   }
   QStringList logs;
   for (const std::string& file : learnt_->value.logs) logs << QString::fromStdString(file);
-  learnt_says_->setText(QString("From %1 laps of %2. Fitted laps: %3, now %4. The %5 laps held out: %6, now %7.")
-                            .arg(learnt_->laps)
-                            .arg(logs.join(", "), counted(learnt_->fitted_before), counted(learnt_->fitted_after))
-                            .arg(learnt_->held_out)
-                            .arg(counted(learnt_->held_before), counted(learnt_->held_after)));
+  learnt_says_->setText(
+      QString("From %1 laps of %2. Fitted laps: %3, now %4. The %5 laps held out: %6, now %7.")
+          .arg(learnt_->laps)
+          .arg(logs.join(", "), counted(learnt_->fitted_before), counted(learnt_->fitted_after))
+          .arg(learnt_->held_out)
+          .arg(counted(learnt_->held_before), counted(learnt_->held_after)));
   for (const auto& f : learnt_->figures) {
     const int row = figures_->rowCount();
     figures_->insertRow(row);

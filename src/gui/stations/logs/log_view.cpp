@@ -99,7 +99,8 @@ void LogView::look_at(double begin, double end) {
 }
 
 QRectF LogView::area() const {
-  return {margin_left, strips_top, width() - margin_left - margin_right, height() - strips_top - strips_bottom};
+  return {margin_left, strips_top, width() - margin_left - margin_right,
+          height() - strips_top - strips_bottom};
 }
 double LogView::time_at(double x) const {
   return begin_ + (x - area().left()) / area().width() * (end_ - begin_);
@@ -133,9 +134,11 @@ void LogView::paintEvent(QPaintEvent*) {
     p.setPen(t.faint);
     p.drawText(a, Qt::AlignCenter, "Tick channels to show at Channels.");
   }
-  const double each = strips_.empty() ? 0 : (a.height() + strip_gap) / static_cast<double>(strips_.size()) - strip_gap;
+  const double each =
+      strips_.empty() ? 0 : (a.height() + strip_gap) / static_cast<double>(strips_.size()) - strip_gap;
   for (size_t k = 0; k < strips_.size(); ++k)
-    draw_strip(p, strips_[k], {a.left(), a.top() + static_cast<double>(k) * (each + strip_gap), a.width(), each});
+    draw_strip(p, strips_[k],
+               {a.left(), a.top() + static_cast<double>(k) * (each + strip_gap), a.width(), each});
   // The time along the foot, in steps that a person counts in.
   p.setPen(t.ink);
   const double span = end_ - begin_;
@@ -165,7 +168,8 @@ void LogView::draw_laps(QPainter& p) const {
   for (const log::LoggedLap& lap : laps_->all) {
     const double left = std::max(x_of(lap.begin), a.left()), right = std::min(x_of(lap.end), a.right());
     if (right <= left) continue;
-    if (lap.number == chosen_) p.fillRect(QRectF(left, 2, right - left, height() - strips_bottom - 2), t.field);
+    if (lap.number == chosen_)
+      p.fillRect(QRectF(left, 2, right - left, height() - strips_bottom - 2), t.field);
     p.setPen(lap.number == chosen_ ? t.ink : t.rule);
     p.drawLine(QPointF(left, 2), QPointF(left, a.bottom()));
     p.setPen(t.ink);

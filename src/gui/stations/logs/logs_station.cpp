@@ -577,8 +577,9 @@ class LogsStation : public StationView {
     if (!opened_.file || opened_.file->mapping.formulas.empty()) return;
     log::Mapping mapping = opened_.file->mapping;
     const int at = channels_->currentRow() - static_cast<int>(mapping.columns.size());
-    const auto formula = at >= 0 && at < static_cast<int>(mapping.formulas.size()) ? mapping.formulas.begin() + at
-                                                                                   : mapping.formulas.end() - 1;
+    const auto formula = at >= 0 && at < static_cast<int>(mapping.formulas.size())
+                             ? mapping.formulas.begin() + at
+                             : mapping.formulas.end() - 1;
     mapping.formulas.erase(formula);
     keep(mapping);
   }

@@ -255,12 +255,12 @@ class SessionsStation : public StationView {
       put(plans_, r, clean, v->possible() ? rounded(v->end.end) : QString("none"), true, false,
           QString("what must be left when the engine stops, the stint marched down%1; the lap held steady is "
                   "clean from %2; %3")
-              .arg(v->end.held_up ? ": what never comes out decides" : "",
-                   w_.show(clean_level.level, Quantity::volume, 2),
-                   v->lap->band ? QString("band of the model: %1 to %2")
-                                      .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
-                                           w_.show(v->lap->band->high, Quantity::volume, 2))
-                                : QString("the model's band is not known yet")) +
+                  .arg(v->end.held_up ? ": what never comes out decides" : "",
+                       w_.show(clean_level.level, Quantity::volume, 2),
+                       v->lap->band ? QString("band of the model: %1 to %2")
+                                          .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
+                                               w_.show(v->lap->band->high, Quantity::volume, 2))
+                                    : QString("the model's band is not known yet")) +
               (v->lap->car->calibration
                    ? "; " + QString::fromStdString(starvation::calibrated_words(v->lap->car->calibration))
                    : QString()));

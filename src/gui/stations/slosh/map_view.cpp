@@ -249,7 +249,8 @@ void MapView::draw_logged(QPainter& p) {
   const LoggedMarks& logged = workspace_.logged();
   const auto* setup = workspace_.setup();
   const auto* lap = workspace_.selection.lap_reference();
-  if (logged.marks.empty() || !setup || !lap || setup->name != logged.setup || lap->name != logged.lap) return;
+  if (logged.marks.empty() || !setup || !lap || setup->name != logged.setup || lap->name != logged.lap)
+    return;
   const auto triangle = [&](const QPointF& at, bool filled) {
     const QPolygonF shape{{at.x(), at.y() - 6}, {at.x() + 6, at.y() + 5}, {at.x() - 6, at.y() + 5}};
     p.setPen(QPen(t.paper, 4));
