@@ -152,6 +152,8 @@ void log_lap(const LogOptions& options);
 void log_fuel(const LogOptions& options);
 /// Where it starved against where it should have.
 void log_compare(const LogOptions& options);
+/// What changes over several logs in their order.
+void log_trend(const LogOptions& options);
 /// The model's figures from logs; -o writes the project with them.
 void log_calibrate(const LogOptions& options);
 void log_find(const LogOptions& options);

@@ -80,4 +80,18 @@ void log_find(const LogOptions& options) {
                    : report::diagnosis_text(found, said));
 }
 
+void log_trend(const LogOptions& options) {
+  std::vector<diagnosis::Wear> logs;
+  LogOptions one = options;
+  std::vector<std::string> files{options.file};
+  files.insert(files.end(), options.more.begin(), options.more.end());
+  for (const std::string& file : files) {
+    one.file = file;
+    const LogJob job = open_log(one);
+    const log::Log& log = job.read.value.log;
+    logs.push_back(diagnosis::wear_of(file, log, job.laps, diagnosis::find_events(log, job.laps, {}, file)));
+  }
+  put(options.json ? report::trend_json(logs).dump(2) + "\n" : report::trend_text(logs));
+}
+
 }  // namespace uadze::cli

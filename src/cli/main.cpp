@@ -305,6 +305,9 @@ int main(int argc, char** argv) {
   auto* log_compare =
       log_command("compare", "Where it starved, and where the model says that it should have");
   auto* log_calibrate = log_command("calibrate", "The model's figures fitted to what the log shows");
+  auto* log_trend = log_command("trend", "What changes from log to log: filter, pump, battery");
+  log_trend->add_option("MORE", log_options.more, "the later logs, in their order")->required();
+  log_trend->add_flag("--json", log_options.json, "as JSON");
   for (CLI::App* command : {log_fuel, log_compare, log_calibrate}) {
     command->add_option("--project", log_options.project, "the car and its laps")->required();
     command->add_option("--setup", log_options.setup, "of the project (default: the first)");
@@ -378,6 +381,7 @@ int main(int argc, char** argv) {
     if (*log_fuel) cli::log_fuel(log_options);
     if (*log_compare) cli::log_compare(log_options);
     if (*log_calibrate) cli::log_calibrate(log_options);
+    if (*log_trend) cli::log_trend(log_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
   } catch (const cli::UsageError& error) {

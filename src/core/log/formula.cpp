@@ -15,7 +15,7 @@ namespace uadze::log {
 namespace {
 
 /// Values a time: bounds what is held as doubles beside the log.
-constexpr size_t chunk = 1u << 16;
+constexpr size_t rows_a_time = 1u << 16;
 
 constexpr std::pair<const char*, double> constants[] = {
     {"bar", 1e5},     {"kPa", 1e3},         {"psi", 6894.757293168},
@@ -67,14 +67,14 @@ void add_formula(Log& log, const Formula& formula) {
       const auto at = named.find(used.first);
       if (at == named.end()) fail(formula, "a channel's name: " + all_names(), "\"" + used.first + "\"");
       auto& column = columns[used.first];
-      column.resize(std::min(chunk, std::max<size_t>(log.size(), 1)));
+      column.resize(std::min(rows_a_time, std::max<size_t>(log.size(), 1)));
       parser.DefineVar(used.first, column.data());
     }
     Channel made{.name = formula.name, .unit = formula.unit};
     made.values.resize(log.size());
-    std::vector<double> results(chunk);
-    for (size_t first = 0; first < log.size(); first += chunk) {
-      const size_t n = std::min(chunk, log.size() - first);
+    std::vector<double> results(rows_a_time);
+    for (size_t first = 0; first < log.size(); first += rows_a_time) {
+      const size_t n = std::min(rows_a_time, log.size() - first);
       for (auto& [name, column] : columns)
         std::copy_n(named.at(name)->values.begin() + static_cast<std::ptrdiff_t>(first), n, column.begin());
       if (columns.empty()) {

@@ -91,4 +91,41 @@ project::Json diagnosis_json(const diagnosis::Found& found, const diagnosis::Dia
   return out;
 }
 
+std::string trend_text(const std::vector<diagnosis::Wear>& logs, const UnitSystem& units) {
+  std::string out =
+      fmt::format("{:<32} {:>9} {:>9} {:>9} {:>9}\n", "log", "loss", "current", "loaded", "standing");
+  const auto show = [&](const std::optional<double>& v, Quantity q) {
+    return v ? format(*v, q, units) : std::string("-");
+  };
+  for (const auto& w : logs)
+    out += fmt::format("{:<32} {:>9} {:>9} {:>9} {:>9}\n", w.log, show(w.loss, Quantity::fraction),
+                       show(w.current, Quantity::current), show(w.loaded, Quantity::voltage),
+                       show(w.standing, Quantity::voltage));
+  const auto found = diagnosis::trends(logs);
+  if (found.empty()) out += "Three logs or more tell a trend.\n";
+  for (const auto& t : found) out += t.sentence + "\n";
+  return out;
+}
+
+project::Json trend_json(const std::vector<diagnosis::Wear>& logs) {
+  using project::Json;
+  const auto value = [](const std::optional<double>& v) { return v ? Json(*v) : Json(nullptr); };
+  Json rows = Json::array(), lines = Json::array();
+  for (const auto& w : logs)
+    rows.push_back({{"log", w.log},
+                    {"loss_at_full_flow", value(w.loss)},
+                    {"pump_current_a", value(w.current)},
+                    {"supply_loaded_v", value(w.loaded)},
+                    {"supply_standing_v", value(w.standing)}});
+  for (const auto& t : diagnosis::trends(logs))
+    lines.push_back({{"what", t.what},
+                     {"first", t.first},
+                     {"last", t.last},
+                     {"per_log", t.per_log},
+                     {"error", t.error},
+                     {"clear", t.clear},
+                     {"sentence", t.sentence}});
+  return {{"logs", rows}, {"trends", lines}};
+}
+
 }  // namespace uadze::report

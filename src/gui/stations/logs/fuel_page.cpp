@@ -168,9 +168,11 @@ void FuelPage::record() {
                          .put_in = *noted->put_in,
                          .drained = *noted->drained,
                          .counted = shown_->counted};
+  // The edit replaces the project that `session` points into.
   if (w_.document.edit("Record the log's session", [&](project::Project& p) { p.records.push_back(record); }))
-    says_->setText(says_->text() +
-                   QString("\n\nAdded to the records of \"%1\".").arg(QString::fromStdString(session->name)));
+    says_->setText(
+        says_->text() +
+        QString("\n\nAdded to the records of \"%1\".").arg(QString::fromStdString(record.session)));
 }
 
 }  // namespace uadze::gui

@@ -19,6 +19,7 @@
 
 #include "core/base/files.h"
 #include "core/diagnosis/cause.h"
+#include "core/diagnosis/trend.h"
 #include "core/log/can_text.h"
 #include "core/log/doubts.h"
 #include "core/log/formula.h"
@@ -46,6 +47,7 @@ struct OpenedLog {
   std::shared_ptr<const diagnosis::Found> found;
   std::shared_ptr<const diagnosis::Diagnosis> said;
   log::Mounting mounting;
+  diagnosis::Wear wear;
   Messages notes, doubts;
   bool needs_table = false;  ///< frames of a bus, and no table of signals yet
 };
@@ -371,6 +373,7 @@ class LogsStation : public StationView {
               std::make_shared<diagnosis::Found>(diagnosis::find_events(file->log, *out.laps, find, name));
           out.said =
               std::make_shared<diagnosis::Diagnosis>(diagnosis::diagnose(file->log, *out.laps, *out.found));
+          out.wear = diagnosis::wear_of(name, file->log, *out.laps, *out.found);
           out.doubts = log::doubts(file->log, name);
           out.mounting = log::find_mounting(file->log);
           out.file = std::move(file);
@@ -414,6 +417,15 @@ class LogsStation : public StationView {
   void show(OpenedLog opened) {
     view_->show_log(nullptr, nullptr);
     opened_ = std::move(opened);
+    if (opened_.file) {
+      // Each log once; in the order of their clocks, of their opening where those say no date.
+      std::erase_if(wear_, [&](const diagnosis::Wear& w) { return w.log == opened_.wear.log; });
+      wear_.push_back(opened_.wear);
+      if (std::all_of(wear_.begin(), wear_.end(), [](const diagnosis::Wear& w) { return w.begin > 1e8; }))
+        std::stable_sort(wear_.begin(), wear_.end(), [](const diagnosis::Wear& a, const diagnosis::Wear& b) {
+          return a.begin < b.begin;
+        });
+    }
     chosen_ = 0;
     show_about();
     channels_->show_file(opened_.file.get());
@@ -516,6 +528,8 @@ class LogsStation : public StationView {
         for (const std::string& e : suspect.evidence) why << "   + " + QString::fromStdString(e);
         for (const std::string& e : suspect.against) why << "   − " + QString::fromStdString(e);
       }
+      for (const diagnosis::Trend& t : diagnosis::trends(wear_))
+        if (t.clear) why << "Over the logs opened: " + QString::fromStdString(t.sentence) + ".";
       if (!opened_.said->next_test.empty()) why << "Next: " + QString::fromStdString(opened_.said->next_test);
       if (!why.isEmpty() && !lines.isEmpty()) why << "";
       lines = why + lines;
@@ -674,6 +688,7 @@ class LogsStation : public StationView {
   OpenedLog opened_;
   int chosen_ = 0;
   bool filling_ = false;
+  std::vector<diagnosis::Wear> wear_;  ///< of the logs opened in this sitting
   Background<OpenedLog> reading_;
 };
 
