@@ -1,13 +1,13 @@
 // Drives the command as a user does: arguments in, stdout, stderr and exit code out.
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <sys/wait.h>
 
 #include <cmath>
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "cli/run.h"
 #include "core/base/csv.h"
 #include "core/lap/lap.h"
 #include "support/temp_folder.h"
@@ -16,26 +16,14 @@ namespace uadze {
 namespace {
 
 using nlohmann::json;
+using test::Outcome;
+using test::p4;
+using test::run;
 using test::slurp;
 using test::source;
 using test::TempFolder;
+using test::wisp;
 using ::testing::HasSubstr;
-
-struct Outcome {
-  int code;
-  std::string out, err;
-};
-
-Outcome run(const std::string& arguments) {
-  TempFolder folder;
-  const std::string command = std::string(UADZE_BINARY) + " " + arguments + " >" + (folder / "out").string() +
-                              " 2>" + (folder / "err").string() + " </dev/null";
-  const int status = std::system(command.c_str());
-  return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, slurp(folder / "out"), slurp(folder / "err")};
-}
-
-const std::string p4 = source("demo/ostrel-p4.uadze.json").string();
-const std::string wisp = source("demo/ostrel-wisp.uadze.json").string();
 
 TEST(Cli, HelpAndVersion) {
   const Outcome help = run("--help");
@@ -155,91 +143,6 @@ TEST(Cli, SimulatesALapThatReadsBack) {
   EXPECT_EQ(run(command).out, slurp(out)) << "to stdout without -o";
   EXPECT_NE(run(command + " --seed 2").out, slurp(out));
   EXPECT_EQ(run(command + " -o /nowhere/x.csv").code, 1);
-}
-
-// --- Logs ---
-
-TEST(Cli, ALogBecomesALapOfTheProject) {
-  TempFolder folder;
-  const std::string log = source("demo/logs/p4-practice.csv.gz").string();
-  const Outcome check = run("log check " + log);
-  ASSERT_EQ(check.code, 0) << check.err;
-  EXPECT_THAT(
-      check.out,
-      HasSubstr("gzip, UTF-8, parted by semicolon, decimal comma, header in line 1, units in line 2"));
-  EXPECT_THAT(check.out, HasSubstr("fuel pressure, over air"));
-  EXPECT_EQ(check.err, "") << "nothing to doubt";
-  const json about = json::parse(run("log check --json " + log).out);
-  EXPECT_EQ(about["laps_by"], "lap counter");
-  EXPECT_EQ(about["laps"].size(), 5u);
-  const auto lap = (folder / "lap.csv").string();
-  const Outcome made = run("log lap " + log + " -o " + lap);
-  ASSERT_EQ(made.code, 0) << made.err;
-  EXPECT_THAT(made.err, HasSubstr("(flying): 1:35.060"));
-  const auto read = lap::read_lap(lap).value;
-  EXPECT_NEAR(read.duration(), 95.06, 0.03);
-  EXPECT_NEAR(read.length(), 4600, 10);
-  EXPECT_TRUE(read.has_flow());
-  // The lap that it was driven from, within the sensors' noise.
-  const auto driven = lap::read_lap(source("demo/laps/brackenholt-p4.csv")).value;
-  double off = 0;
-  for (size_t i = 0; i < read.size(); ++i) {
-    const size_t k = static_cast<size_t>(std::lower_bound(driven.distance.begin(), driven.distance.end(),
-                                                          read.distance[i] - read.distance[0]) -
-                                         driven.distance.begin());
-    off += std::abs(read.lateral[i] - driven.lateral[std::min(k, driven.size() - 1)]) /
-           static_cast<double>(read.size());
-  }
-  EXPECT_LT(off, 0.6);
-}
-
-TEST(Cli, AMappingIsWrittenChangedAndObeyed) {
-  TempFolder folder;
-  const auto log = folder.write("a.csv", "t,a,b\n0,1,5\n1,2,5\n2,3,6\n").string();
-  json mapping = json::parse(run("log mapping " + log).out);
-  for (auto& c : mapping["columns"])
-    if (c["column"] == "a") c["channel"] = "speed", c["unit"] = "m/s";
-  const auto file = folder.write("m.json", mapping.dump()).string();
-  const json about = json::parse(run("log check --json --mapping " + file + " " + log).out);
-  EXPECT_EQ(about["columns"][1]["channel"], "speed");
-  const Outcome wrong =
-      run("log check --mapping " +
-          folder
-              .write("n.json",
-                     R"({"undertow_adze_log_mapping": 1, "columns": [{"column": "z", "channel": "speed"}]})")
-              .string() +
-          " " + log);
-  EXPECT_EQ(wrong.code, 1);
-  EXPECT_THAT(wrong.err, HasSubstr("expected a column of the log: \"t\", \"a\", \"b\", found \"z\""));
-}
-
-TEST(Cli, WhatWentWrongInALogAndWhy) {
-  const Outcome late =
-      run("log find --project " + p4 + " " + source("demo/logs/p4-practice.csv.gz").string());
-  ASSERT_EQ(late.code, 0) << late.err;
-  EXPECT_THAT(late.out, HasSubstr("Most likely staged pump late"));
-  EXPECT_THAT(late.out, HasSubstr("pressure low"));
-  const json vent =
-      json::parse(run("log find --json " + source("demo/logs/wisp-late-vent.csv.gz").string()).out);
-  EXPECT_EQ(vent["causes"][0]["cause"], "vent blocked");
-  EXPECT_THAT(vent["next_test"].get<std::string>(), HasSubstr("Open the filler cap"));
-  const json sound =
-      json::parse(run("log find --json " + source("demo/logs/wisp-heats.csv.gz").string()).out);
-  EXPECT_EQ(sound["causes"][0]["cause"], "nothing is wrong");
-}
-
-TEST(Cli, LogFaultsAreNamed) {
-  TempFolder folder;
-  EXPECT_EQ(run("log check " + folder.write("e.csv", "").string()).code, 1);
-  EXPECT_THAT(run("log check " + folder.write("e.csv", "").string()).err,
-              HasSubstr("e.csv: expected a table of channels, found an empty file"));
-  EXPECT_THAT(
-      run("log check " + folder.write("c.log", "(1.0) can0 1A0#00\n(2.0) can0 1A0#01\n").string()).err,
-      HasSubstr("expected a table of signals for its frames"));
-  const auto one = folder.write("one.csv", "Time [s],Speed [km/h]\n0,30\n1,31\n2,32\n").string();
-  EXPECT_THAT(run("log lap --lap 7 " + one).err, HasSubstr("--lap: expected 1 to 1, found 7"));
-  EXPECT_THAT(run("log lap " + one).err, HasSubstr("expected a lateral acceleration"));
-  EXPECT_EQ(run("log check --line x " + one).code, 2);
 }
 
 TEST(Cli, SloshFollowsALapOrARecordedAcceleration) {
