@@ -29,6 +29,13 @@ class Checker {
           fail(c.to, fmt::format("more than from_m, {:.6g}", c.from), fmt::format("{:.6g}", c.to));
     for (const session::Session& s : project_.sessions) session(s);
     for (const session::Record& r : project_.records) record(r);
+    std::set<std::string> logs;
+    for (const LogNote& l : project_.logs) {
+      if (!logs.insert(l.file).second) fail(l.file, "each log once", "\"" + l.file + "\" a second time");
+      if (l.put_in && l.drained && *l.drained > *l.put_in)
+        fail(*l.drained, fmt::format("at most what was put in, {:.6g}", *l.put_in * 1e3),
+             fmt::format("{:.6g}", *l.drained * 1e3));
+    }
     return std::move(out_);
   }
 
