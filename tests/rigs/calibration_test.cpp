@@ -97,9 +97,15 @@ TEST(LoggedCase, HitsAreCountedByPlaceAndBracketTheLevel) {
   for (int k = 0; k < 3; ++k) {
     hand.laps.push_back({.number = k, .level = 1e-3 * (k + 1), .event = {static_cast<char>(k < 2)}});
     run[static_cast<size_t>(k)].event = {static_cast<char>(k != 1)};
+    run[static_cast<size_t>(k)].shows = run[static_cast<size_t>(k)].event;
+  }
+  // And one that the circuit does by itself: logged, it is a hit; not logged, no false alarm.
+  for (const bool logged : {true, false}) {
+    hand.laps.push_back({.number = 4, .flying = false, .level = 0.5e-3, .event = {static_cast<char>(logged)}});
+    run.push_back({.event = {0}, .shows = {1}});
   }
   const auto s = solve::scored(hand, run);
-  EXPECT_EQ(std::tuple(s.hits, s.misses, s.false_alarms, s.quiet), std::tuple(1, 1, 1, 0));
+  EXPECT_EQ(std::tuple(s.hits, s.misses, s.false_alarms, s.quiet), std::tuple(2, 1, 1, 1));
   EXPECT_EQ(s.places[0].highest_starved, 2e-3);
   EXPECT_EQ(s.places[0].lowest_clean, 3e-3);
 }

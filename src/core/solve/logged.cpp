@@ -217,6 +217,16 @@ std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions
         one.event[lap.place[driven.index_at(std::max(s.start, driven.time.front()))]] = 1;
         one.stretches.push_back(s);
       }
+    one.shows = one.event;
+    const lap::Lap& driven = lap.ready->lap->value;
+    const auto& limit = car.limits.mixture;
+    for (size_t i = 0; i < n;) {
+      size_t past = i;
+      while (past < n && one.rail[past] < limit.share()) ++past;
+      if (past > i && driven.time[std::min(past, n - 1)] - driven.time[i] > limit.time)
+        one.shows[lap.place[i]] = 1;
+      i = std::max(past, i + 1);
+    }
     out.push_back(std::move(one));
   }
   return out;
@@ -265,8 +275,8 @@ Scores scored(const LoggedCase& logged, const std::vector<ComputedLap>& run, con
     for (size_t p = 0; p < out.places.size(); ++p) {
       PlaceScore& place = out.places[p];
       ++place.laps;
-      const bool seen = lap.event[p], said = run[k].event[p];
-      place.hits += seen && said, place.misses += seen && !said, place.false_alarms += !seen && said;
+      const bool seen = lap.event[p], said = run[k].event[p], shows = run[k].shows[p];
+      place.hits += seen && shows, place.misses += seen && !shows, place.false_alarms += !seen && said;
       out.quiet += !seen && !said;
       if (!lap.flying) continue;
       if (seen) place.highest_starved = std::max(place.highest_starved.value_or(0.0), lap.level);

@@ -14,8 +14,9 @@
 // from lap to lap; the first of such a run is entered over its own last seconds, surge tank full. The engine
 // burns what the log says (log/flow.h), else what throttle and power say.
 //
-// Limits: the circuit's own faults are the computed ones; what else made the pressure fall in the log (a
-// filter, a wire) is no starvation, and stands there as a miss.
+// The circuit's own faults count as computed where the log has them, and are no false alarms where it has
+// not: they are told elsewhere. Limits: what else made the pressure fall in the log (a filter, a wire) is no
+// starvation, and stands there as a miss.
 //
 // Example:
 //   const auto opened = test::demo("ostrel-wisp");
@@ -56,8 +57,8 @@ struct LoggedCase {
 };
 
 struct LoggedOptions {
-  log::ToLapOptions how = {.cut_off = 5.0, .rate = 20.0, .mounting = {}, .from_sensor = {0, 0, 0}};
-  size_t points = 300;     ///< of the circuit along each lap
+  log::ToLapOptions how = {.cut_off = 5.0, .rate = 50.0, .mounting = {}, .from_sensor = {0, 0, 0}};
+  size_t points = 1200;     ///< of the circuit along each lap
   bool calibrated = true;  ///< with the setup's calibration
   int most_laps = 60;      ///< the last ones of the log
 };
@@ -85,7 +86,10 @@ struct ComputedLap {
   std::vector<double> level;  ///< [sample] m3 in the main tank
   std::vector<double> wet;    ///< [sample] least share of fuel at a pickup
   std::vector<starvation::LeanStretch> stretches;
-  std::vector<char> event;  ///< [place]
+  std::vector<char> event;  ///< [place] low fuel makes it too lean
+  /// [place] the difference is under the limit for its time, be it by low fuel or the circuit's own doing:
+  /// what a log would show.
+  std::vector<char> shows;
 };
 
 struct ComputeOptions {

@@ -31,10 +31,10 @@ void HeldGrid::show_held(std::shared_ptr<const solve::LoggedCase> made,
       cells_.emplace_back();
       for (size_t p = 0; p < made_->places.size(); ++p) {
         const bool logged = made_->laps[k].event[p], said = run[k].event[p];
-        cells_.back().push_back(logged && said ? Cell::both
-                                : logged       ? Cell::logged
-                                : said         ? Cell::computed
-                                               : Cell::neither);
+        cells_.back().push_back(logged && run[k].shows[p] ? Cell::both
+                                : logged                  ? Cell::logged
+                                : said                    ? Cell::computed
+                                                          : Cell::neither);
       }
     }
   setMinimumHeight(

@@ -204,7 +204,7 @@ void HeldPage::show_held(Held held) {
       if (e.sign == diagnosis::Sign::pressure && e.begin >= one.begin && e.begin < one.end) {
         const size_t at = driven.index_at(e.begin - one.begin);
         marks.marks.push_back({e.distance, held_.run[k].level[std::min(at, held_.run[k].level.size() - 1)],
-                               held_.run[k].event[one.place[at]] != 0});
+                               held_.run[k].shows[one.place[at]] != 0});
       }
   }
   emit computed(difference);
