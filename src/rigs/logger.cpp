@@ -247,7 +247,7 @@ Overlay lay_over(Truth& truth, const project::Setup& setup, double set, const Dr
 
 namespace {
 double end_of(double clean_level, const DriveOptions& options) {
-  if (options.fault == CarFault::slosh) return clean_level * (1 - 0.4 * options.strength);
+  if (options.fault == CarFault::slosh) return clean_level * (1 - 0.6 * options.strength);
   return options.end_level > 0 ? options.end_level : 1.5 * clean_level + 1e-3;
 }
 }  // namespace

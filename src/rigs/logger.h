@@ -16,7 +16,7 @@
 //   check_valve     with the engine stopped the rail falls with 25 s / (1 + 24 s) instead of 90 s
 //   aeration        dips with the shaking of the car: 0.3 s set, in bursts of a tenth of a second
 //   sensor          the reading falls by up to 0.3 s set for seconds at a time, the pressure does not
-//   slosh           less fuel: the level at the end is under the clean level by 40 s per cent of it
+//   slosh           less fuel: the level at the end is under the clean level by 60 s per cent of it
 #include <cstdint>
 #include <string>
 

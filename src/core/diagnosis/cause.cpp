@@ -23,6 +23,7 @@ struct Feature {
   std::vector<double> x;
   int sign = -1;   ///< of the deviation
   int fitted = 1;  ///< figures that were chosen besides
+  double most = std::numeric_limits<double>::infinity();  ///< of the amplitude: more can not be
 };
 
 struct Fit {
@@ -43,8 +44,13 @@ class Judge {
     // Held against what it mostly is: a setting that is off is told by the events.
     middle_ = median(at_.deviation);
     for (double d : at_.deviation) y_.push_back(d - middle_);
-    rss_none_ = 0;
-    for (double y : y_) rss_none_ += y * y;
+    // Where two sensors of different haste see a leap, they are believed less: three times the error.
+    double counted = 0;
+    for (size_t i = 0; i < n_; ++i) {
+      w_.push_back(at_.transient[i] ? 1.0 / 9 : 1.0);
+      counted += w_.back(), rss_none_ += w_.back() * y_[i] * y_[i];
+    }
+    counted_ = counted;
     build();
 
     // The best way of each cause.
@@ -56,7 +62,7 @@ class Judge {
     }
     double least = rss_none_;
     for (const auto& [cause, b] : best) least = std::min(least, b.first.rss);
-    variance_ = std::max(least / static_cast<double>(n_), floor_noise * floor_noise);
+    variance_ = std::max(least / counted_, floor_noise * floor_noise);
     const double weight = at_.step / independent / (2 * variance_);
 
     const double mixture = mixture_evidence(), gas = gas_evidence();
@@ -88,6 +94,8 @@ class Judge {
     }
     for (Cause cause : {Cause::slosh, Cause::aeration})
       if (score.contains(cause)) score[cause] += std::max(gas, 0.0);
+    // Dips too few and too short to be weighed, each behind a pump that drew gas.
+    if (!score.contains(Cause::slosh) && gas > 0) score[Cause::slosh] = gas - 2 * penalty;
     if (at_.fall_time && *at_.fall_time < 45)
       score[Cause::check_valve] =
           std::min(60.0, std::pow(std::log(70 / *at_.fall_time) / 0.22, 2) / 2) - penalty;
@@ -123,12 +131,12 @@ class Judge {
   /// Least squares with an own mean, the amplitude of the sign that the cause can have.
   Fit fitted(const Feature& f) const {
     double mx = 0, my = 0, xx = 0, xy = 0;
-    const double n = static_cast<double>(n_);
-    for (size_t i = 0; i < n_; ++i) mx += f.x[i] / n, my += y_[i] / n;
-    for (size_t i = 0; i < n_; ++i) xx += (f.x[i] - mx) * (f.x[i] - mx), xy += (f.x[i] - mx) * (y_[i] - my);
+    for (size_t i = 0; i < n_; ++i) mx += w_[i] * f.x[i] / counted_, my += w_[i] * y_[i] / counted_;
+    for (size_t i = 0; i < n_; ++i)
+      xx += w_[i] * (f.x[i] - mx) * (f.x[i] - mx), xy += w_[i] * (f.x[i] - mx) * (y_[i] - my);
     Fit out{0, rss_none_};
     if (xx < 1e-12) return out;
-    const double a = xy / xx;
+    const double a = f.sign * std::min(f.sign * xy / xx, f.most);
     if (a * f.sign <= 0) return out;
     out.amplitude = a;
     // What is mostly there is taken for the usual, so a fault that mostly acts has moved it, to its own side
@@ -138,7 +146,7 @@ class Judge {
     const double most = a * (*high - *low);
     const double base =
         std::clamp(my - a * (mx - *low), -0.02 - std::max(most, 0.0), 0.02 - std::min(most, 0.0));
-    for (size_t i = 0; i < n_; ++i) out.rss += std::pow(y_[i] - base - a * (f.x[i] - *low), 2);
+    for (size_t i = 0; i < n_; ++i) out.rss += w_[i] * std::pow(y_[i] - base - a * (f.x[i] - *low), 2);
     out.base = base - a * *low;
     out.rss = std::min(out.rss, rss_none_);
     return out;
@@ -173,7 +181,7 @@ class Judge {
         add(Cause::wiring, "volts that the supply lacks", -1, 1,
             [&](size_t i) { return std::max(at_.lack[i] - 0.3, 0.0) * std::pow(q(i), power); });
       // A pump brings less with less voltage: flow over that.
-      for (double knee : {0.85, 0.95, 1.05})
+      for (double knee = 0.85; knee < 1.16; knee += 0.025)
         add(Cause::wiring, "flow over what the pump brings at that voltage", -1, 1, [&](size_t i) {
           const double can = knee * std::pow(std::max(1 - at_.lack[i] / at_.supply, 0.1), 1.5);
           return q(i) > can ? 1 - std::pow(can / q(i), 2) : 0.0;
@@ -193,12 +201,15 @@ class Judge {
                 });
     }
     add(Cause::vent, "what has been drawn", -1, 0, [&](size_t i) { return at_.drawn[i]; });
-    for (double power : {1.0, 2.0, 3.0})
+    // A line's loss goes with flow between its first power (laminar) and its square (turbulent).
+    for (double power : {1.0, 1.5, 2.0})
       add(Cause::small_return, "flow that the engine does not take", 1, 1,
           [&](size_t i) { return std::pow(std::max(1 - q(i), 0.0), power); });
-    if (!at_.vacuum.empty())
+    if (!at_.vacuum.empty()) {
       add(Cause::reference_lost, "the manifold's vacuum", 1, 0,
           [&](size_t i) { return at_.vacuum[i] / found_.usual; });
+      features_.back().most = 1.1;  // a hose that is off loses the vacuum once
+    }
     slosh();
   }
 
@@ -302,24 +313,29 @@ class Judge {
     return best < -1e299 ? 0.0 : std::clamp(best * at_.step / independent, -80.0, 80.0);
   }
 
-  /// ln of how much better the pump's current in the dips is explained by gas at the pump, which makes it
-  /// turn easily, than by a pump that works; 0 where the log has no current or no dips.
+  /// ln of how much better the pump's current before the dips is explained by gas at the pump, which makes it
+  /// turn easily, than by a pump that is as it always is; 0 where the log has no current or no dips.
   double gas_evidence() const {
     if (at_.current.empty()) return 0;
-    double sum = 0;
-    size_t n = 0;
+    // The gas is at the pump up to two seconds before the pressure falls. Against less pressure it takes
+    // less by itself.
+    double dips = 0, after_gas = 0, fine = 0, fine_after_gas = 0;
     for (size_t i = 20; i < n_; ++i) {
-      if (y_[i] > -0.04) continue;
-      // The gas is at the pump up to two seconds before the pressure falls. Against less pressure it takes
-      // less by itself.
       double least = 0;
-      for (size_t k = i - 20; k <= i; ++k) least = std::min(least, at_.current[k]);
-      const double lighter = -least + 0.6 * y_[i];
-      const double gas = (lighter - 0.25) / 0.1, work = lighter / 0.05;
-      sum += std::clamp((work * work - gas * gas) / 2 - std::log(2.0), -3.0, 3.0);
-      ++n;
+      for (size_t k = i - 20; k <= i; ++k) least = std::min(least, at_.current[k] - 0.6 * std::min(y_[k], 0.0));
+      const double light = least < -0.15 ? 1.0 : 0.0;
+      if (y_[i] > -0.03)
+        ++fine, fine_after_gas += light;
+      else if (!at_.transient[i])
+        ++dips, after_gas += light;
     }
-    return n < 5 ? 0.0 : std::clamp(sum * at_.step / independent, -40.0, 40.0);
+    if (dips < 3) return 0;
+    // How often that is so by itself; gas that does no harm must not count.
+    const double by_chance = (fine_after_gas + 1) / (fine + 20), if_gas = std::max(0.9, by_chance);
+    return std::clamp((after_gas * std::log(if_gas / by_chance) +
+                       (dips - after_gas) * std::log((1 - if_gas + 1e-3) / (1 - by_chance))) *
+                          at_.step / independent,
+                      -40.0, 40.0);
   }
 
   /// How many of the instants' squares lie in single instants.
@@ -412,7 +428,7 @@ class Judge {
       Eigen::Vector3d v = Eigen::Vector3d::Zero();
       for (size_t i = 0; i < n_; ++i) {
         const Eigen::Vector3d x(1, a.x[i], b.second->x[i]);
-        m += x * x.transpose(), v += x * y_[i];
+        m += w_[i] * x * x.transpose(), v += w_[i] * x * y_[i];
       }
       const Eigen::Vector3d c = m.ldlt().solve(v);
       if (!(c[1] * a.sign > 0 && c[2] * b.second->sign > 0)) continue;
@@ -421,7 +437,7 @@ class Judge {
       if (greatest < 1.5 * least_amount || std::abs(c[0]) > 0.03 + moved) continue;
       double rss = 0;
       for (size_t i = 0; i < n_; ++i)
-        rss += std::pow(y_[i] - c[0] - c[1] * a.x[i] - c[2] * b.second->x[i], 2);
+        rss += w_[i] * std::pow(y_[i] - c[0] - c[1] * a.x[i] - c[2] * b.second->x[i], 2);
       const double more = weight * (first->second.first.rss - rss) - penalty * (2 + b.second->fitted) - 10;
       if (more > gain && first->second.first.rss - rss > 0.3 * first->second.first.rss)
         gain = more, out.also = cause;
@@ -481,7 +497,8 @@ class Judge {
   const Found& found_;
   size_t n_;
   double middle_ = 0, rss_none_ = 0, variance_ = 1;
-  std::vector<double> y_;
+  double counted_ = 0;         // sum of the weights
+  std::vector<double> y_, w_;  // deviation over its middle; weight
   std::vector<Feature> features_;
 };
 
