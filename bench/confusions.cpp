@@ -64,6 +64,10 @@ int main(int argc, char** argv) {
                              .seed = seed,
                              .noise = seed % 3 == 2 ? 2.0 : 1.0,
                              .sound = true};
+      // What not every car has; lambda is what tells a sensor that lies.
+      how.laps = 4 + static_cast<int>(seed % 2);
+      how.current = seed % 4 != 3, how.temperature = fault == CarFault::vapour || seed % 7 != 5;
+      how.lambda = fault == CarFault::sensor || seed % 5 != 4;
       const log::Log log = rigs::drive(*ready, *chosen.setup, clean, how);
       const auto laps = log::split_laps(log);
       const auto found = diagnosis::find_events(log, laps, {}, "");

@@ -7,24 +7,15 @@
 #include <cmath>
 #include <map>
 
-#include "core/diagnosis/instants.h"
+#include "core/diagnosis/ways.h"
 
 namespace uadze::diagnosis {
 namespace {
 
 constexpr double independent = 0.5;    ///< s between instants that know nothing of each other
 constexpr double floor_noise = 0.008;  ///< of the usual difference: no log is better than that
+constexpr double gas_way = 4.0;        ///< s, the longest way of gas from pickup to injectors
 constexpr double least_amount = 0.03;  ///< of the usual difference, at the greatest: less is no fault
-
-/// One way in which a cause would show: what it goes by, at each instant, and the sign that it has.
-struct Feature {
-  Cause cause;
-  std::string words;  ///< "left-hand push of 0.3 s before"
-  std::vector<double> x;
-  int sign = -1;   ///< of the deviation
-  int fitted = 1;  ///< figures that were chosen besides
-  double most = std::numeric_limits<double>::infinity();  ///< of the amplitude: more can not be
-};
 
 struct Fit {
   double amplitude = 0, rss = 0, base = 0;
@@ -51,11 +42,11 @@ class Judge {
       counted += w_.back(), rss_none_ += w_.back() * y_[i] * y_[i];
     }
     counted_ = counted;
-    build();
+    ways_ = ways_of(at_, found_.usual, y_);
 
     // The best way of each cause.
-    std::map<Cause, std::pair<Fit, const Feature*>> best;
-    for (const Feature& f : features_) {
+    std::map<Cause, std::pair<Fit, const Way*>> best;
+    for (const Way& f : ways_) {
       const Fit fit = fitted(f);
       const auto known = best.find(f.cause);
       if (known == best.end() || fit.rss < known->second.first.rss) best[f.cause] = {fit, &f};
@@ -69,16 +60,15 @@ class Judge {
     std::map<Cause, double> score{{Cause::none, 0.0}};
     const double penalty = 0.5 * std::log(static_cast<double>(n_) * at_.step / independent);
     for (const auto& [cause, b] : best) {
-      const auto& [fit, feature] = b;
-      const double greatest =
-          std::abs(fit.amplitude) * *std::max_element(feature->x.begin(), feature->x.end());
+      const auto& [fit, way] = b;
+      const double greatest = std::abs(fit.amplitude) * *std::max_element(way->x.begin(), way->x.end());
       if (greatest < least_amount) continue;
       // Chosen among many ways: as many nats as their number's logarithm.
-      const auto ways = std::count_if(features_.begin(), features_.end(),
-                                      [&](const Feature& f) { return f.cause == cause; });
-      score[cause] = weight * (rss_none_ - fit.rss) - penalty * (1 + feature->fitted) -
-                     std::log(static_cast<double>(ways)) - 3 +
-                     (feature->sign < 0 ? std::max(mixture, -40.0) : 0.0);
+      const auto tried =
+          std::count_if(ways_.begin(), ways_.end(), [&](const Way& f) { return f.cause == cause; });
+      score[cause] = weight * (rss_none_ - fit.rss) - penalty * (1 + way->fitted) -
+                     std::log(static_cast<double>(tried)) - 3 +
+                     (way->sign < 0 ? std::max(mixture, -40.0) : 0.0);
     }
     // Dips that nothing but their shortness tells of: bursts of gas.
     const double deepest = -*std::min_element(y_.begin(), y_.end());
@@ -109,6 +99,7 @@ class Judge {
       if (const auto b = best.find(cause); b != best.end() && cause != Cause::sensor)
         tell(suspect, b->second.first, *b->second.second, log);
       more_evidence(suspect, mixture, gas);
+      if (suspect.probability > 0.01) draw(suspect, best);
       out.causes.push_back(std::move(suspect));
     }
     std::stable_sort(out.causes.begin(), out.causes.end(),
@@ -129,7 +120,7 @@ class Judge {
   }
 
   /// Least squares with an own mean, the amplitude of the sign that the cause can have.
-  Fit fitted(const Feature& f) const {
+  Fit fitted(const Way& f) const {
     double mx = 0, my = 0, xx = 0, xy = 0;
     for (size_t i = 0; i < n_; ++i) mx += w_[i] * f.x[i] / counted_, my += w_[i] * y_[i] / counted_;
     for (size_t i = 0; i < n_; ++i)
@@ -150,142 +141,6 @@ class Judge {
     out.base = base - a * *low;
     out.rss = std::min(out.rss, rss_none_);
     return out;
-  }
-
-  template <class Value>
-  void add(Cause cause, std::string words, int sign, int chosen, Value&& value) {
-    Feature f{cause, std::move(words), std::vector<double>(n_), sign, chosen};
-    for (size_t i = 0; i < n_; ++i) f.x[i] = value(i);
-    features_.push_back(std::move(f));
-  }
-
-  void build() {
-    const bool throttle =
-        std::any_of(at_.throttle.begin(), at_.throttle.end(), [](double u) { return u > 0.1; });
-    const auto q = [&](size_t i) { return at_.flow[i]; };
-    for (double knee : {0.55, 0.65, 0.75, 0.85, 0.92})
-      add(Cause::capacity, fmt::format("flow over {:.0f} % of the greatest", 100 * knee), -1, 1,
-          [&](size_t i) {
-            // What is left over the injectors once they want more than can be brought: (knee / q)^2.
-            return q(i) > knee ? 1 - std::pow(knee / q(i), 2) : 0.0;
-          });
-    if (throttle)
-      for (double late : {0.3, 0.5, 0.7, 1.0})
-        for (double knee : {0.5, 0.65, 0.8})
-          add(Cause::staged_late, fmt::format("the first {:.1f} s of full throttle", late), -1, 2,
-              [&](size_t i) {
-                return at_.since_opened[i] < late && q(i) > knee ? 1 - std::pow(knee / q(i), 2) : 0.0;
-              });
-    if (!at_.lack.empty() && *std::max_element(at_.lack.begin(), at_.lack.end()) > 0.6) {
-      for (double power : {0.0, 1.0, 2.0})
-        add(Cause::wiring, "volts that the supply lacks", -1, 1,
-            [&](size_t i) { return std::max(at_.lack[i] - 0.3, 0.0) * std::pow(q(i), power); });
-      // A pump brings less with less voltage: flow over that.
-      for (double knee = 0.85; knee < 1.16; knee += 0.025)
-        add(Cause::wiring, "flow over what the pump brings at that voltage", -1, 1, [&](size_t i) {
-          const double can = knee * std::pow(std::max(1 - at_.lack[i] / at_.supply, 0.1), 1.5);
-          return q(i) > can ? 1 - std::pow(can / q(i), 2) : 0.0;
-        });
-    }
-    for (double power : {1.0, 2.0, 3.0})
-      add(Cause::filter, "flow squared, growing over the log", -1, 1,
-          [&](size_t i) { return at_.along[i] * std::pow(q(i), power); });
-    if (!at_.warm.empty()) {
-      const double hottest = *std::max_element(at_.warm.begin(), at_.warm.end());
-      if (hottest > 8)
-        for (double from : {0.3, 0.5, 0.7})
-          for (double knee : {0.0, 0.6, 0.8})
-            add(Cause::vapour, fmt::format("fuel {:.0f} K over its coldest", from * hottest), -1, 2,
-                [&](size_t i) {
-                  return std::max(at_.warm[i] - from * hottest, 0.0) / hottest * std::max(q(i) - knee, 0.0);
-                });
-    }
-    add(Cause::vent, "what has been drawn", -1, 0, [&](size_t i) { return at_.drawn[i]; });
-    // A line's loss goes with flow between its first power (laminar) and its square (turbulent).
-    for (double power : {1.0, 1.5, 2.0})
-      add(Cause::small_return, "flow that the engine does not take", 1, 1,
-          [&](size_t i) { return std::pow(std::max(1 - q(i), 0.0), power); });
-    if (!at_.vacuum.empty()) {
-      add(Cause::reference_lost, "the manifold's vacuum", 1, 0,
-          [&](size_t i) { return at_.vacuum[i] / found_.usual; });
-      features_.back().most = 1.1;  // a hose that is off loses the vacuum once
-    }
-    slosh();
-  }
-
-  /// Dips that come at the same places lap after lap, behind a push: of each lap by the other laps' mean.
-  void same_places() {
-    constexpr size_t bins = 240;
-    std::map<int, std::vector<double>> by_lap;
-    std::map<int, std::vector<int>> counts;
-    std::vector<double> pushed(n_, 0.0);
-    double lately = 0;
-    std::vector<double> sorted;
-    for (size_t i = 0; i < n_; ++i) sorted.push_back(std::hypot(at_.lateral[i], at_.longitudinal[i]));
-    const double strong = 0.5 * *std::max_element(sorted.begin(), sorted.end());
-    for (size_t i = 0; i < n_; ++i) {
-      lately = std::max(sorted[i], 0.93 * lately);  // half of it after a second
-      pushed[i] = lately > 0.6 * strong ? 1.0 : 0.0;
-    }
-    const auto bin = [&](size_t i) { return std::min(static_cast<size_t>(at_.place[i] * bins), bins - 1); };
-    for (size_t i = 0; i < n_; ++i) {
-      if (at_.place[i] < 0) continue;
-      auto& sums = by_lap[at_.lap[i]];
-      auto& n = counts[at_.lap[i]];
-      sums.resize(bins, 0.0), n.resize(bins, 0);
-      sums[bin(i)] += std::max(-y_[i], 0.0) * pushed[i], ++n[bin(i)];
-    }
-    if (by_lap.size() < 3) return;
-    for (double falling : {0.0, 1.0, 3.0})
-      add(Cause::slosh,
-          falling > 0 ? "the same places lap after lap, more as the level falls"
-                      : "the same places lap after lap",
-          -1, 4, [&](size_t i) {
-            if (at_.place[i] < 0) return 0.0;
-            double sum = 0, n = 0;
-            for (const auto& [lap, sums] : by_lap) {
-              if (lap == at_.lap[i]) continue;
-              // A dip is not at the same metre each time.
-              for (size_t k = bin(i) > 0 ? bin(i) - 1 : 0; k <= std::min(bin(i) + 1, bins - 1); ++k)
-                sum += sums[k], n += counts.at(lap)[k];
-            }
-            return n > 0 ? sum / n * std::pow(at_.along[i], falling) : 0.0;
-          });
-  }
-
-  void slosh() {
-    same_places();
-    struct Way {
-      const char* words;
-      double x, y;
-    };
-    static constexpr Way ways[] = {{"left-hand corners", 0, 1},
-                                   {"right-hand corners", 0, -1},
-                                   {"corners to both hands", 0, 2},
-                                   {"braking", -1, 0},
-                                   {"speeding up", 1, 0}};
-    for (const Way& way : ways) {
-      std::vector<double> push(n_);
-      for (size_t i = 0; i < n_; ++i)
-        push[i] = way.y == 2 ? std::abs(at_.lateral[i])
-                             : std::max(way.x * at_.longitudinal[i] + way.y * at_.lateral[i], 0.0);
-      std::vector<double> sorted = push;
-      const auto high = sorted.begin() + static_cast<std::ptrdiff_t>(0.97 * static_cast<double>(n_));
-      std::nth_element(sorted.begin(), high, sorted.end());
-      const double most = *high;
-      if (most < 0.2 * standard_gravity) continue;
-      for (int late : {0, 2, 4, 7, 11, 16})
-        for (double from : {0.2, 0.5, 0.75})
-          for (double falling : {0.0, 1.0, 4.0})
-            add(Cause::slosh,
-                fmt::format("{}, {:.1f} s before{}", way.words, 0.1 * late,
-                            falling > 0 ? ", more as the level falls" : ""),
-                -1, 3, [&](size_t i) {
-                  if (i < static_cast<size_t>(late)) return 0.0;
-                  return std::max(push[i - static_cast<size_t>(late)] - from * most, 0.0) / most *
-                         std::pow(at_.along[i], falling);
-                });
-    }
   }
 
   /// ln of how much better the mixture is explained by dips that are real than by a reading that lies; 0
@@ -313,29 +168,46 @@ class Judge {
     return best < -1e299 ? 0.0 : std::clamp(best * at_.step / independent, -80.0, 80.0);
   }
 
-  /// ln of how much better the pump's current before the dips is explained by gas at the pump, which makes it
-  /// turn easily, than by a pump that is as it always is; 0 where the log has no current or no dips.
-  double gas_evidence() const {
+  /// ln of how much better the pump's current before the falls of pressure is explained by gas at the pump,
+  /// which makes it turn easily, than by a pump that is as it always is; 0 where the log has no current or no
+  /// falls. Gas that does no harm must not count, so both are held against how often they are so by chance.
+  double gas_evidence() {
     if (at_.current.empty()) return 0;
-    // The gas is at the pump up to two seconds before the pressure falls. Against less pressure it takes
-    // less by itself.
-    double dips = 0, after_gas = 0, fine = 0, fine_after_gas = 0;
-    for (size_t i = 20; i < n_; ++i) {
-      double least = 0;
-      for (size_t k = i - 20; k <= i; ++k) least = std::min(least, at_.current[k] - 0.6 * std::min(y_[k], 0.0));
-      const double light = least < -0.15 ? 1.0 : 0.0;
-      if (y_[i] > -0.03)
-        ++fine, fine_after_gas += light;
-      else if (!at_.transient[i])
-        ++dips, after_gas += light;
+    std::vector<double> push(n_), sorted;
+    for (size_t i = 0; i < n_; ++i) push[i] = std::hypot(at_.lateral[i], at_.longitudinal[i]);
+    const double strong = 0.6 * *std::max_element(push.begin(), push.end());
+    // Some seconds before, for the way of the gas; against less pressure the pump takes less by itself.
+    const auto lately = [&](size_t i, double seconds, auto&& is) {
+      for (size_t k = i + 1; k-- > 0 && at_.time[i] - at_.time[k] < seconds;)
+        if (is(k)) return 1.0;
+      return 0.0;
+    };
+    const auto light = [&](size_t k) { return at_.current[k] - 0.6 * std::min(y_[k], 0.0) < -0.15; };
+    const auto pushed = [&](size_t k) { return push[k] > strong; };
+    double fine = 0, fine_light = 0, often_pushed = 0, stretches = 0, behind_push = 0, last = -1e9;
+    for (size_t i = 0; i < n_; ++i) {
+      if (y_[i] > -0.03) ++fine, fine_light += lately(i, gas_way, light);
+      often_pushed += lately(i, 1.0, pushed) / static_cast<double>(n_);
+      if (!light(i)) continue;
+      if (at_.time[i] - last > 1.0) ++stretches, behind_push += lately(i, 1.0, pushed);
+      last = at_.time[i];
     }
-    if (dips < 3) return 0;
-    // How often that is so by itself; gas that does no harm must not count.
-    const double by_chance = (fine_after_gas + 1) / (fine + 20), if_gas = std::max(0.9, by_chance);
-    return std::clamp((after_gas * std::log(if_gas / by_chance) +
-                       (dips - after_gas) * std::log((1 - if_gas + 1e-3) / (1 - by_chance))) *
-                          at_.step / independent,
-                      -40.0, 40.0);
+    for (const LoggedEvent& e : found_.events) {
+      if (e.sign != Sign::pressure) continue;
+      const auto at = std::upper_bound(at_.time.begin(), at_.time.end(), e.begin + 0.1);
+      if (at == at_.time.begin()) continue;
+      ++falls_, light_falls_ += lately(static_cast<size_t>(at - at_.time.begin()) - 1, gas_way + 0.1, light);
+    }
+    const auto better = [](double yes, double all, double if_so, double by_chance) {
+      if_so = std::max(if_so, by_chance);
+      return yes * std::log(if_so / by_chance) +
+             (all - yes) * std::log((1 - if_so + 1e-3) / (1 - by_chance + 1e-3));
+    };
+    const double by_gas = better(light_falls_, falls_, 0.9, (fine_light + 1) / (fine + 20));
+    if (by_gas <= 0) return std::max(by_gas, -40.0);
+    // And whether the gas itself comes behind the pushes.
+    return std::min(by_gas + std::clamp(better(behind_push, stretches, 0.95, often_pushed), -20.0, 20.0),
+                    40.0);
   }
 
   /// How many of the instants' squares lie in single instants.
@@ -367,7 +239,7 @@ class Judge {
     return aa > 0 && bb > 0 ? ab / std::sqrt(aa * bb) : 0.0;
   }
 
-  void tell(Suspect& suspect, const Fit& fit, const Feature& f, const log::Log& log) const {
+  void tell(Suspect& suspect, const Fit& fit, const Way& f, const log::Log& log) const {
     const double greatest = *std::max_element(f.x.begin(), f.x.end());
     suspect.explained = std::clamp(1 - fit.rss / std::max(rss_none_, 1e-300), 0.0, 1.0);
     suspect.amount = fit.amplitude * greatest;
@@ -385,6 +257,14 @@ class Judge {
     }
   }
 
+  void draw(Suspect& s, const std::map<Cause, std::pair<Fit, const Way*>>& best) const {
+    std::vector<double> model;
+    if (const auto b = best.find(s.cause); b != best.end() && b->second.first.amplitude != 0)
+      for (double x : b->second.second->x)
+        model.push_back(middle_ + b->second.first.base + b->second.first.amplitude * x);
+    s.picture = picture_of(s.cause, at_, model);
+  }
+
   void more_evidence(Suspect& s, double mixture, double gas) const {
     const bool lowers = s.cause != Cause::none && s.cause != Cause::small_return &&
                         s.cause != Cause::reference_lost && s.cause != Cause::check_valve &&
@@ -398,9 +278,12 @@ class Judge {
       s.evidence.push_back(fmt::format("{} dips, {:.0f} % of their square in dips of under 0.3 s.", at_.dips,
                                        100 * at_.short_dips));
     const bool gassy = s.cause == Cause::slosh || s.cause == Cause::aeration;
-    if (gassy && gas > 4) s.evidence.push_back("The pump's current falls in the dips: it draws gas.");
+    if (gassy && gas > 2)
+      s.evidence.push_back(fmt::format(
+          "The pump ran light within {:.0f} s before {:.0f} of {:.0f} falls of pressure: it drew gas.",
+          gas_way, light_falls_, falls_));
     if (lowers && !gassy && s.cause != Cause::vapour && gas > 4)
-      s.against.push_back("The pump's current falls in the dips, as where it draws gas.");
+      s.against.push_back("The pump ran light before the pressure fell, as where it draws gas.");
     if (s.cause == Cause::check_valve)
       s.evidence.push_back(fmt::format(
           "With the engine stopped the pressure falls to a third within {:.0f} s.", *at_.fall_time));
@@ -408,7 +291,8 @@ class Judge {
       const double deepest = -*std::min_element(y_.begin(), y_.end());
       s.evidence.push_back(fmt::format("The pressure stays within {:.0f} % of the usual.", 100 * deepest));
     }
-    if (lowers && s.explained < 0.3 && s.cause != Cause::aeration)
+    const bool more_than_noise = rss_none_ > counted_ * floor_noise * floor_noise;
+    if (lowers && s.explained < 0.3 && more_than_noise && s.cause != Cause::aeration)
       s.against.push_back(
           fmt::format("{:.0f} % of the deviation stays unexplained.", 100 * (1 - s.explained)));
     if (s.cause == Cause::capacity && !at_.flow_from.starts_with("fuel flow"))
@@ -416,11 +300,11 @@ class Judge {
   }
 
   /// A second cause beside the first, where both together explain far more.
-  void second_cause(Diagnosis& out, const std::map<Cause, std::pair<Fit, const Feature*>>& best,
-                    double weight, double penalty) const {
+  void second_cause(Diagnosis& out, const std::map<Cause, std::pair<Fit, const Way*>>& best, double weight,
+                    double penalty) const {
     const auto first = best.find(out.causes.front().cause);
     if (first == best.end()) return;
-    const Feature& a = *first->second.second;
+    const Way& a = *first->second.second;
     double gain = 0;
     for (const auto& [cause, b] : best) {
       if (cause == first->first || b.first.amplitude == 0) continue;
@@ -497,9 +381,10 @@ class Judge {
   const Found& found_;
   size_t n_;
   double middle_ = 0, rss_none_ = 0, variance_ = 1;
-  double counted_ = 0;         // sum of the weights
-  std::vector<double> y_, w_;  // deviation over its middle; weight
-  std::vector<Feature> features_;
+  double counted_ = 0;                  // sum of the weights
+  double falls_ = 0, light_falls_ = 0;  // of pressure; behind a pump that ran light
+  std::vector<double> y_, w_;           // deviation over its middle; weight
+  std::vector<Way> ways_;
 };
 
 }  // namespace

@@ -32,6 +32,7 @@
 //   EXPECT_TRUE(healthy.causes.empty());
 //   EXPECT_EQ(healthy.answer, "There is not enough in the log to say.");
 #include "core/diagnosis/events.h"
+#include "core/diagnosis/picture.h"
 
 namespace uadze::diagnosis {
 
@@ -75,6 +76,7 @@ struct Suspect {
   double amount = 0.0;                ///< of the usual difference, at the cause's greatest; signed
   std::vector<std::string> evidence;  ///< sentences with numbers
   std::vector<std::string> against;
+  Picture picture;
   std::vector<double> model;  ///< the deviation that it would have made, at each moment of the log
 };
 

@@ -23,7 +23,7 @@ double percentile(std::vector<double> values, double share) {
 }
 
 /// How long the pressure takes to fall to 1/e where the engine stands still after it ran.
-std::optional<double> fall_time(const log::Log& log, const Found& found) {
+std::optional<double> fall_time(const log::Log& log, const Found& found, Instants::Fall& first_fall) {
   const auto rpm = log.values(Role::rpm);
   if (rpm.empty() || found.difference.empty()) return std::nullopt;
   // The rail over air, by its own fall: the manifold is at the air's pressure then.
@@ -41,6 +41,10 @@ std::optional<double> fall_time(const log::Log& log, const Found& found) {
     // Until it is nearly gone, or for three seconds at least.
     const bool gone = last + 1 < log.size() && found.difference[last + 1] <= 0.05 * found.usual;
     if (log.time[last] - begin < (gone ? 0.3 : 3.0)) continue;
+    if (!any)
+      for (size_t k = first; k <= last; k += 1 + (last - first) / 400)
+        first_fall.time.push_back(log.time[k] - log.time[i]),
+            first_fall.difference.push_back(found.difference[k]);
     any = true;
     for (size_t k = first; k <= last; ++k) {
       const double t = log.time[k] - log.time[first],
@@ -80,6 +84,7 @@ Instants instants_of(const log::Log& log, const log::Laps& laps, const Found& fo
   if (!supply.empty()) out.supply = std::max(usual_supply, 1.0);
   double coldest = 1e9;
   for (float t : temperature) coldest = std::min(coldest, static_cast<double>(t));
+  if (!temperature.empty()) out.coldest = coldest;
 
   const auto leaps = [&](size_t from, size_t to) {
     if (manifold) return std::abs(manifold->values[to] - manifold->values[from]) > 8e3f;
@@ -187,7 +192,7 @@ Instants instants_of(const log::Log& log, const log::Laps& laps, const Found& fo
     i = end;
   }
   out.short_dips = squares > 0 ? in_short / squares : 0.0;
-  out.fall_time = fall_time(log, found);
+  out.fall_time = fall_time(log, found, out.fall);
   return out;
 }
 

@@ -22,6 +22,7 @@ struct Instants {
   std::vector<double> lack;                   ///< V under what the supply mostly has; empty: not in the log
   double supply = 13.0;                       ///< V, what the supply mostly has
   std::vector<double> warm;                   ///< K over the coldest; empty: not in the log
+  double coldest = 0;                         ///< K
   std::vector<double> vacuum;  ///< Pa that the manifold is under the air; empty: not in the log
   std::vector<double>
       lean;  ///< lambda over its usual, under load for half a second; NaN otherwise; empty: none
@@ -34,6 +35,10 @@ struct Instants {
   std::string flow_from;  ///< "fuel flow", "injector time and engine speed", ...
   /// s in which the pressure falls to 1/e while the engine stands; nothing if it never stood for three.
   std::optional<double> fall_time;
+  /// The first such fall: s since the engine stopped, and Pa over the injectors.
+  struct Fall {
+    std::vector<double> time, difference;
+  } fall;
   double short_dips = 0.0;  ///< share of the deviation's square that lies in dips of under 0.3 s
   size_t dips = 0;          ///< stretches more than 3 % under the usual
   size_t size() const { return time.size(); }
