@@ -341,10 +341,11 @@ class Judge {
     else if (first.cause == Cause::none)
       out.answer = "Nothing is wrong with the fuel pressure, as far as this log shows.";
     else if (first.probability < 0.5)
-      out.answer = fmt::format("Not enough to say: {} ({:.0f} %) or {} ({:.0f} %).", name_of(first.cause),
-                               100 * first.probability, name_of(out.causes[1].cause), 100 * second);
+      out.answer =
+          fmt::format("Not enough to say: {} ({}) or {} ({}).", name_of(first.cause),
+                      sure_words(first.probability), name_of(out.causes[1].cause), sure_words(second));
     else
-      out.answer = fmt::format("Most likely {} ({:.0f} %){}.", name_of(first.cause), 100 * first.probability,
+      out.answer = fmt::format("Most likely {} ({}){}.", name_of(first.cause), sure_words(first.probability),
                                out.also ? fmt::format(", and {} beside it", name_of(*out.also)) : "");
     if (first.cause != Cause::none && out.causes.size() > 1)
       out.next_test = test_between(first.cause, second > 0.05 ? out.causes[1].cause : first.cause);
@@ -388,6 +389,10 @@ class Judge {
 };
 
 }  // namespace
+
+std::string sure_words(double probability) {
+  return probability > 0.99 ? "over 99 %" : fmt::format("{:.0f} %", 100 * probability);
+}
 
 Diagnosis diagnose(const log::Log& log, const log::Laps& laps, const Found& found) {
   const Instants instants = instants_of(log, laps, found);

@@ -89,6 +89,9 @@ struct Diagnosis {
   bool enough = false;            ///< whether the log has what is needed to say anything
 };
 
+/// "67 %"; never "100 %": models are not the car.
+std::string sure_words(double probability);
+
 Diagnosis diagnose(const log::Log& log, const log::Laps& laps, const Found& found);
 
 }  // namespace uadze::diagnosis

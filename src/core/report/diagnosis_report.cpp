@@ -45,7 +45,7 @@ std::string diagnosis_text(const diagnosis::Found& found, const diagnosis::Diagn
   out += "\n" + said.answer + "\n";
   for (const diagnosis::Suspect& s : said.causes) {
     if (s.probability < 0.01) continue;
-    out += fmt::format("  {:>3.0f} %  {}\n", 100 * s.probability, name_of(s.cause));
+    out += fmt::format("  {:>9}  {}\n", diagnosis::sure_words(s.probability), name_of(s.cause));
     for (const std::string& e : s.evidence) out += "         + " + e + "\n";
     for (const std::string& e : s.against) out += "         - " + e + "\n";
   }
