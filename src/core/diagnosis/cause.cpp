@@ -144,23 +144,39 @@ class Judge {
   }
 
   /// ln of how much better the mixture is explained by dips that are real than by a reading that lies; 0
-  /// where the log has no lambda or no dips.
+  /// where the log has no lambda or no dips. What the mixture usually is, at each throttle, is asked under
+  /// each of the two: a loss that grows slowly moves it.
   double mixture_evidence() const {
     if (at_.lean.empty()) return 0;
     constexpr double scatter = 0.012;
+    const auto bin = [&](size_t i) {
+      return static_cast<size_t>(std::clamp(10 * at_.throttle[i], 0.0, 10.0));
+    };
     double best = -1e300;
     // The sensor sits behind the engine and takes its time; how long is not known.
     for (double late : {0.05, 0.15, 0.3, 0.6}) {
-      double sum = 0, there = 0;
+      std::vector<double> there(n_);
+      std::vector<std::vector<double>> if_real(11), if_not(11);
+      double held = 0;
+      for (size_t i = 0; i < n_; ++i) {
+        const double real = 1 / std::sqrt(std::clamp(1 + at_.deviation[i], 0.1, 1.1)) - 1;
+        if (i == 0 || at_.time[i] - at_.time[i - 1] > 1) held = real;
+        held += (real - held) * (1 - std::exp(-at_.step / late));
+        there[i] = held;
+        if (std::isnan(at_.lean[i])) continue;
+        if_real[bin(i)].push_back(at_.lean[i] - held), if_not[bin(i)].push_back(at_.lean[i]);
+      }
+      std::vector<double> usual_if_real(11), usual_if_not(11);
+      for (size_t k = 0; k < 11; ++k)
+        if (if_real[k].size() >= 10)
+          usual_if_real[k] = median(std::move(if_real[k])), usual_if_not[k] = median(std::move(if_not[k]));
+      double sum = 0;
       size_t n = 0;
-      for (size_t i = 1; i < n_; ++i) {
-        const double real = 1 / std::sqrt(std::max(1 + std::min(y_[i], 0.0), 0.1)) - 1;
-        if (at_.time[i] - at_.time[i - 1] > 1) there = real;
-        there += (real - there) * (1 - std::exp(-at_.step / late));
-        if (std::isnan(at_.lean[i]) || there < 0.02) continue;
-        const double seen = at_.lean[i];
-        sum +=
-            std::clamp((seen * seen - (seen - there) * (seen - there)) / (2 * scatter * scatter), -6.0, 6.0);
+      for (size_t i = 0; i < n_; ++i) {
+        if (std::isnan(at_.lean[i]) || there[i] < 0.02) continue;
+        const double lying = at_.lean[i] - usual_if_not[bin(i)],
+                     real = at_.lean[i] - there[i] - usual_if_real[bin(i)];
+        sum += std::clamp((lying * lying - real * real) / (2 * scatter * scatter), -6.0, 6.0);
         ++n;
       }
       if (n >= 5) best = std::max(best, sum);

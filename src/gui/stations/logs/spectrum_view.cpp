@@ -181,7 +181,7 @@ void SpectrumView::draw() {
     band->topLeft->setCoords(spectrum_.own.front(), 0);
     band->bottomRight->setCoords(spectrum_.own.back(), 1);
     own = QString("%1 to %2 Hz").arg(spectrum_.own.front(), 0, 'f', 1).arg(spectrum_.own.back(), 0, 'f', 1);
-    words(spectrum_.own.front(), "the fuel's own swing, " + own, Qt::AlignLeft, 0.01);
+    words(std::max(spectrum_.own.back(), cut_off_), "◂ the fuel's own swing, " + own, Qt::AlignLeft, 0.01);
   }
   if (cut_off_ > 0) {
     auto* line = new QCPItemStraightLine(plot_);
