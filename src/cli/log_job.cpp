@@ -24,7 +24,17 @@ LogJob open_log(const LogOptions& options) {
     say(read.notes);
     signal_table = std::move(read.value);
   }
-  LogJob out{log::read_log(options.file, mapping ? &*mapping : nullptr, signal_table), {}};
+  LogJob out = [&]() -> LogJob {
+    try {
+      return {log::read_log(options.file, mapping ? &*mapping : nullptr, signal_table), {}};
+    } catch (const InputError& error) {
+      // The log is as it is: where a mapping decides how it is read, that is said too.
+      Messages messages = error.messages();
+      if (!options.mapping.empty())
+        messages.push_back({Severity::note, options.mapping, "", "", "is the mapping that it was read by"});
+      throw InputError(std::move(messages));
+    }
+  }();
   std::vector<log::Formula> formulas = mapping ? mapping->formulas : std::vector<log::Formula>();
   for (const std::string& line : options.formulas) {
     const size_t equals = line.find('=');

@@ -1,6 +1,9 @@
 // The Logs station in a real window: a log opened, its channels changed, found out what went wrong, a lap of
 // it taken into the project.
+#include <qcustomplot.h>
+
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -74,6 +77,53 @@ TEST_F(Logs, ALogIsOpenedFoundOutAboutAndALapOfItTaken) {
   EXPECT_EQ(steps(), steps_before + 1);
   workspace().document.undo()->undo();
   EXPECT_EQ(workspace().project().laps.size(), before);
+}
+
+TEST_F(Logs, ACauseChosenShowsItsEvidence) {
+  open(demo_log("p4-surge-removed-starving.csv.gz"));
+  auto* causes = window->findChild<QTableWidget*>("causes of the log");
+  for (QTabWidget* tabs : window->findChildren<QTabWidget*>())
+    if (tabs->isVisible() && tabs->tabText(1).startsWith("Findings")) tabs->setCurrentIndex(1);
+  ASSERT_GE(causes->rowCount(), 1);
+  EXPECT_EQ(causes->item(0, 1)->text(), "fuel away from the pickup");
+  auto* plot = window->findChild<QCustomPlot*>("evidence");
+  EXPECT_FALSE(plot->isVisible());
+  QTest::mouseClick(causes->viewport(), Qt::LeftButton, {},
+                    causes->visualItemRect(causes->item(0, 1)).center());
+  ASSERT_TRUE(plot->isVisible()) << "a click brings its picture";
+  ASSERT_EQ(plot->graphCount(), 2);
+  EXPECT_EQ(plot->xAxis->label(), "along the lap [%]");
+  EXPECT_LT(plot->yAxis->range().lower, -50) << "the worst dip is in it";
+  EXPECT_TRUE(text("title of the evidence").contains("over 99 % sure"));
+  EXPECT_TRUE(text("evidence in words").contains("it drew gas"));
+}
+
+TEST_F(Logs, TheCutOffIsDraggedInTheSpectrum) {
+  open(demo_log("p4-practice.csv.gz"));
+  QTest::mouseClick(find<QPushButton>("show spectrum"), Qt::LeftButton);
+  settle_all();
+  auto* plot = window->findChild<QCustomPlot*>("spectrum of the log");
+  ASSERT_TRUE(plot->isVisible());
+  ASSERT_EQ(plot->graphCount(), 6) << "three axes, each as logged and filtered";
+  // Without phase and without loss below, gone above.
+  const auto value = [&](int graph, double hertz) {
+    return plot->graph(graph)->data()->findBegin(hertz)->value;
+  };
+  EXPECT_NEAR(value(3, 1.0) / value(2, 1.0), 1, 0.02);
+  EXPECT_LT(value(3, 20.0), 0.05 * value(2, 20.0));
+  auto* cut_off = find<QDoubleSpinBox>("cut-off");
+  EXPECT_EQ(cut_off->value(), 5.0);
+  const QPoint from(static_cast<int>(plot->xAxis->coordToPixel(5)), plot->height() / 2),
+      to(static_cast<int>(plot->xAxis->coordToPixel(12)), plot->height() / 2);
+  QTest::mousePress(plot, Qt::LeftButton, {}, from);
+  QMouseEvent move(QEvent::MouseMove, to, plot->mapToGlobal(to), Qt::NoButton, Qt::LeftButton, {});
+  QApplication::sendEvent(plot, &move);
+  QTest::mouseRelease(plot, Qt::LeftButton, {}, to);
+  EXPECT_NEAR(cut_off->value(), 12, 0.2);
+  cut_off->setValue(1);
+  settle_all();
+  EXPECT_TRUE(text("spectrum says").contains("cuts into the fuel's own swing"))
+      << text("spectrum says").toStdString();
 }
 
 TEST_F(Logs, AChannelMeantOtherwiseIsKeptForItsHeader) {

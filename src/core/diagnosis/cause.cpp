@@ -82,8 +82,9 @@ class Judge {
       if (mixture < -4)
         score[Cause::sensor] = weight * 0.7 * rss_none_ - 4 * penalty - std::min(mixture, 0.0);
     }
+    // A pump that does not run light speaks against gas, but it may be another pump's current.
     for (Cause cause : {Cause::slosh, Cause::aeration})
-      if (score.contains(cause)) score[cause] += std::max(gas, 0.0);
+      if (score.contains(cause)) score[cause] += std::max(gas, cause == Cause::slosh ? -8.0 : 0.0);
     // Dips too few and too short to be weighed, each behind a pump that drew gas.
     if (!score.contains(Cause::slosh) && gas > 0) score[Cause::slosh] = gas - 2 * penalty;
     if (at_.fall_time && *at_.fall_time < 45)

@@ -314,6 +314,23 @@ Heading channel_heading(const std::string& text) {
   return {name, text.substr(open + 1, close - open - 1)};
 }
 
+std::optional<Message> absurd(const Lap& lap) {
+  for (const Channel& channel : channels()) {
+    const auto& values = lap.*channel.values;
+    for (size_t i = 0; i < values.size(); ++i)
+      if (!(values[i] >= channel.low && values[i] <= channel.high)) {
+        const Unit unit = shown_unit(channel.quantity, {});
+        return Message{Severity::error,
+                       {},
+                       fmt::format("{} at {:.2f} s of the lap", channel.name, lap.time[i]),
+                       fmt::format("between {:.6g} and {:.6g} {}", unit.from_si(channel.low),
+                                   unit.from_si(channel.high), unit.name),
+                       fmt::format("{:.6g}", unit.from_si(values[i]))};
+      }
+  }
+  return std::nullopt;
+}
+
 size_t Lap::index_at(double t) const {
   const auto next = std::upper_bound(time.begin(), time.end(), t);
   return next == time.begin() ? 0 : static_cast<size_t>(next - time.begin() - 1);

@@ -20,6 +20,7 @@
 //   EXPECT_EQ(lap.lateral.size(), lap.time.size());
 //   EXPECT_NEAR(lap.effective_gravity(0).z(), -lap.vertical[0], 1e-12);
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -73,6 +74,9 @@ constexpr const char* name_of(VerticalZero value) {
 
 /// s. What is shorter, longer or further apart is no lap of a car, but times in another unit.
 inline constexpr double shortest_lap = 0.1, longest_lap = 7200.0, longest_gap = 60.0;
+
+/// The first figure of a lap that no car can have, with its channel and time; nothing if there is none.
+std::optional<Message> absurd(const Lap& lap);
 
 /// Reads a lap from CSV text. Throws InputError naming file, line and column for: a missing lateral or
 /// longitudinal channel, neither distance nor speed, text or absurd figures in numbers, fewer than two rows,

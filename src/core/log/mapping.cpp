@@ -229,7 +229,7 @@ Mapping applied(const Mapping& wanted, const Mapping& proposed) {
     if (at == out.columns.end()) {
       std::string names;
       for (const ColumnUse& c : out.columns) names += (names.empty() ? "\"" : ", \"") + c.column + "\"";
-      faults.push_back({.place = "columns",
+      faults.push_back({.place = "the mapping's columns",
                         .expected = "a column of the log: " + names,
                         .found = "\"" + use.column + "\""});
       continue;

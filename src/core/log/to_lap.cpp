@@ -103,6 +103,7 @@ Read<lap::Lap> to_lap(const Log& log, const LoggedLap& lap, const ToLapOptions& 
   for (double& p : made.throttle) p = std::clamp(p, 0.0, 1.0);
   for (auto* flow : {&made.fuel_flow, &made.fuel_mass_flow})
     for (double& q : *flow) q = std::max(q, 0.0);
+  if (const auto fault = lap::absurd(made)) throw InputError(*fault);
   return out;
 }
 

@@ -48,7 +48,7 @@ Derivation demand_working(const Setup& setup, double power) {
 circuit::Case circuit_case(const Setup& setup, std::shared_ptr<const circuit::Catalogue> catalogue) {
   if (!setup.circuit)
     throw InputError(Message{
-        .file = setup.name, .place = "circuit", .expected = "a circuit in this setup", .found = "none"});
+        .file = "setup \"" + setup.name + "\"", .place = "circuit", .expected = "a circuit in this setup", .found = "none"});
   circuit::Case c{.circuit = *setup.circuit,
                   .surroundings = surroundings_of(setup),
                   .fuel = fuel_of(setup),

@@ -3,6 +3,8 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <functional>
+#include <map>
 #include <set>
 
 #include "core/diagnosis/instants.h"
@@ -234,6 +236,77 @@ TEST(Cause, ProbabilitiesAddUpAndAModelIsDrawn) {
     }
   EXPECT_LT(left, 0.15 * whole);
   EXPECT_GT(d.causes[0].explained, 0.8);
+}
+
+/// A pump that takes 8 A, and runs light where it draws gas.
+void add_pump(Hand& h, const std::function<bool(double)>& gas) {
+  std::vector<float> amps;
+  for (double t : h.log.time) amps.push_back(t > 705 ? 0.f : gas(t) ? 5.f : 8.f);
+  h.log.channels.push_back({.name = "I", .unit = "", .role = Role::pump_current, .values = std::move(amps)});
+}
+
+TEST(Cause, AFewShortDipsBehindALightPumpAreTheFuels) {
+  // Two dips of a fifth of a second in all, one a lap in the last two laps: nothing that could be fitted.
+  const auto dips = [](Hand& h) {
+    h.lay_over([&](size_t i) {
+      const double t = h.log.time[i], in = std::fmod(t, 90);
+      return t > 450 && t < 630 && in > 25 && in < 25.2 ? -0.2 : 0.0;
+    });
+  };
+  const auto before_dip = [](double t) {
+    return t > 450 && t < 630 && std::fmod(t, 90) > 23.4 && std::fmod(t, 90) < 24;
+  };
+  Hand light = drive(6);
+  dips(light), add_pump(light, before_dip);
+  const Diagnosis fuel = said(light);
+  EXPECT_EQ(name_of(fuel.causes[0].cause), std::string(name_of(Cause::slosh))) << fuel.answer;
+  // The same dips, and a pump that works as always: there is not enough to name the fuel.
+  Hand steady = drive(6);
+  dips(steady), add_pump(steady, [](double) { return false; });
+  EXPECT_NE(said(steady).causes[0].cause, Cause::slosh) << said(steady).answer;
+  // Gas in every corner of every lap that does no harm says nothing.
+  Hand harmless = drive(6);
+  add_pump(harmless, [](double t) { return std::fmod(t, 90) > 22 && std::fmod(t, 90) < 24; });
+  EXPECT_EQ(said(harmless).causes[0].cause, Cause::none) << said(harmless).answer;
+}
+
+TEST(Cause, ASlowLossThatTheMixtureFollowsIsReal) {
+  Hand hand = drive(7);
+  shapes[3].spoil(hand);  // a filter that loads from the first metre to the last
+  for (const std::string& against : said(hand).causes[0].against)
+    EXPECT_EQ(against.find("mixture"), std::string::npos) << against;
+}
+
+TEST(Cause, EachHasAPictureOfWhatItGoesBy) {
+  const std::map<Cause, Quantity> axis{
+      {Cause::slosh, Quantity::fraction},          {Cause::capacity, Quantity::fraction},
+      {Cause::staged_late, Quantity::duration},    {Cause::filter, Quantity::duration},
+      {Cause::wiring, Quantity::voltage},          {Cause::vapour, Quantity::temperature},
+      {Cause::vent, Quantity::fraction},           {Cause::small_return, Quantity::fraction},
+      {Cause::reference_lost, Quantity::pressure}, {Cause::check_valve, Quantity::duration},
+      {Cause::aeration, Quantity::acceleration},   {Cause::sensor, Quantity::fraction}};
+  for (const Shape& shape : shapes) {
+    SCOPED_TRACE(shape.name);
+    Hand hand = drive(3);
+    shape.spoil(hand);
+    const Picture p = said(hand).causes[0].picture;
+    EXPECT_EQ(p.x, axis.at(shape.cause));
+    ASSERT_GT(p.seen.x.size(), 20u);
+    EXPECT_LT(p.seen.x.size(), 1600u) << "thinned";
+    EXPECT_EQ(p.seen.x.size(), p.seen.y.size());
+    EXPECT_FALSE(p.title.empty());
+    for (double v : p.seen.x) ASSERT_TRUE(std::isfinite(v));
+    // What stands out is never thinned away.
+    const auto& out = shape.cause == Cause::sensor ? p.seen.x : p.seen.y;
+    const auto [least, most] = std::minmax_element(out.begin(), out.end());
+    EXPECT_GT(*most - *least, 0.08);
+    // What the cause alone would do runs with what was seen, where it has a model of each moment.
+    if (p.line || p.expected.y.empty()) continue;
+    ASSERT_EQ(p.expected.x, p.seen.x);
+    double with = 0;
+    for (size_t i = 0; i < p.seen.y.size(); ++i) with += p.seen.y[i] * p.expected.y[i];
+    EXPECT_GT(with, 0);
+  }
 }
 
 TEST(Cause, TwoAtOnceAreBothNamed) {

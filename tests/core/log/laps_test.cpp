@@ -280,6 +280,12 @@ TEST(ToLap, SaysWhatIsMissing) {
   };
   EXPECT_NE(found(log, {.begin = 6, .end = 6.01}).find("a lap of 0.1 s to 7200 s"), std::string::npos);
   EXPECT_FALSE(to_lap(log, lap, {.from_sensor = Vec3(1, 0, 0)}).notes.empty()) << "without a yaw rate";
+  // What no car can do never reaches the fuel.
+  auto absurd = log;
+  for (Channel& c : absurd.channels)
+    if (c.role == Role::lat_acc) c.values[c.values.size() / 2] = 1e9f;
+  EXPECT_NE(found(absurd, lap).find("expected between -12 and 12 g"), std::string::npos)
+      << found(absurd, lap);
   log.channels.erase(log.channels.begin());
   EXPECT_NE(found(log, lap).find("a lateral acceleration"), std::string::npos);
 }
