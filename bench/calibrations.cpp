@@ -2,7 +2,7 @@
 // the simulated logger down to where they starve, and fitted from its log. Prints how often each figure lay
 // in its 90 % interval, how often it was told at all, and how well held out laps were predicted.
 //
-// Run: build/release/bench/calibrations [cases of each car] [verbose]
+// Run: build/release/bench/calibrations [cases of each car] [v: each case told] [number of the first case]
 #include <fmt/format.h>
 
 #include <array>
@@ -35,6 +35,7 @@ double normal(std::mt19937_64& engine) {
 int main(int argc, char** argv) {
   const int each = argc > 1 ? std::atoi(argv[1]) : 4;
   const bool verbose = argc > 2;
+  const int first_case = argc > 3 ? std::atoi(argv[3]) : 0;
   constexpr std::array cars{Car{"ostrel-p4", "P4, surge removed"},
                             Car{"ostrel-tarn", "Tarn, before the surge tank"}, Car{"ostrel-wisp", ""}};
   struct Count {
@@ -48,7 +49,7 @@ int main(int argc, char** argv) {
         std::filesystem::path(UADZE_SOURCE_DIR) / "demo" / (std::string(car.project) + ".uadze.json");
     solve::Sources sources(file.parent_path());
     const auto opened = solve::open_project(file, sources);
-    for (int k = 0; k < each; ++k) {
+    for (int k = first_case; k < first_case + each; ++k) {
       std::mt19937_64 engine(static_cast<std::uint64_t>(1000 + k));
       project::Project truth = opened.project;
       const solve::Resolved first = solve::resolve(opened.project, {.setup = car.setup, .alone = true});

@@ -104,6 +104,12 @@ struct CircuitOptions {
   bool json = false;
 };
 
+struct BuildOptions {
+  std::string what;  ///< check, cut, joints, wires, order or steps
+  std::string file, setup, output;
+  bool csv = false;
+};
+
 struct LogOptions {
   std::string file, mapping, signal_table, output, by, line, from_sensor_mm, project, setup, lap_name;
   std::optional<double> rate_hz;
@@ -140,6 +146,8 @@ void size(const SizeOptions& options);
 void plan(const PlanOptions& options);
 void card(const PlanOptions& options);
 void circuit_point(const CircuitOptions& options);
+/// Lists of the build. Returns the exit code: 1 if a check finds an error.
+int build(const BuildOptions& options);
 /// What was found in a log: layout, channels, laps, and what can not be right.
 void log_check(const LogOptions& options);
 /// The mapping that is proposed, as a file to change.

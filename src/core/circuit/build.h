@@ -2,7 +2,7 @@
 // From a circuit's legs to a network, and which part of which leg became which element.
 //
 // Example:
-//   const circuit::Built built = build(test::plain_case());
+//   const circuit::Built built = circuit::build(test::plain_case());
 //   EXPECT_TRUE(circuit::solve(built.network, built.liquid).converged);
 #include "core/circuit/circuit.h"
 

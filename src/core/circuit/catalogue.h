@@ -13,6 +13,7 @@
 
 #include "core/circuit/element.h"
 #include "core/circuit/pump.h"
+#include "core/circuit/ratings.h"
 
 namespace uadze::circuit {
 
@@ -51,6 +52,7 @@ struct Entry {
   std::string note;
   double mass = 0.0;  ///< kg; of hoses kg/m at -8
   CostClass cost = CostClass::middle;
+  std::optional<Ratings> ratings;
 };
 
 struct PumpType : Entry {

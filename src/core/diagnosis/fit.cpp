@@ -200,6 +200,7 @@ Fit fit(const std::vector<Prior>& priors, const Residuals& residuals, const FitO
   } else {
     free.assign(n, 0);
   }
+  covariance *= options.widened * options.widened;
   for (Eigen::Index k = 0; k < covariance.rows(); ++k)
     covariance(k, k) = std::min(covariance(k, k) + options.floor * options.floor, 1.0);
   out.covariance = covariance;

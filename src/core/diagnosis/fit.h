@@ -70,6 +70,8 @@ struct FitOptions {
   std::vector<std::pair<size_t, size_t>> neighbours = {};  ///< residuals that follow one another
   Residuals held_out = {};                                 ///< those that nothing is fitted to
   double floor = 0.3;                                      ///< of the prior's deviation
+  /// What the deviations are multiplied by, for a model with thresholds, whose residuals are not normal.
+  double widened = 1.0;
   double surest = 0.2;  ///< residuals are never taken to be surer than this share of their deviations
   int most_steps = 12;
 };

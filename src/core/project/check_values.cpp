@@ -29,6 +29,11 @@ class Checker {
           fail(c.to, fmt::format("more than from_m, {:.6g}", c.from), fmt::format("{:.6g}", c.to));
     for (const session::Session& s : project_.sessions) session(s);
     for (const session::Record& r : project_.records) record(r);
+    std::set<std::pair<std::string, std::string>> stock;
+    for (const build::Stock& s : project_.stock)
+      if (!stock.insert({s.what, s.size}).second)
+        fail(s.what, "each part once",
+             "\"" + s.what + (s.size.empty() ? "" : " " + s.size) + "\" a second time");
     std::set<std::string> logs;
     for (const LogNote& l : project_.logs) {
       if (!logs.insert(l.file).second) fail(l.file, "each log once", "\"" + l.file + "\" a second time");

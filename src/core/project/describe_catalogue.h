@@ -30,6 +30,25 @@ struct CarFile {
 inline constexpr Range flow_range{0, 20000, true}, drop_range{0, 1e5};
 
 template <class V>
+void describe(V& v, circuit::Ratings& r) {
+  constexpr FileUnit hour{"h", 3600, 0, Quantity::duration};
+  v.number({"most_bar", "Most pressure", "Over air; 0: not known"}, r.pressure, in_file::bar, {0, 5000});
+  v.number({"least_c", "Coldest", "-273.15: not known"}, r.coldest, in_file::celsius, {-273.15, 100});
+  v.number({"most_c", "Hottest", "-273.15: not known"}, r.hottest, in_file::celsius, {-273.15, 1000});
+  v.optional_number({"most_ethanol_percent", "Most ethanol", "Of the blend; absent: not known"}, r.ethanol,
+                    in_file::percent, {0, 100});
+  v.flag({"methanol", "Methanol", "Stands it"}, r.methanol, "no", "yes");
+  v.flag({"in_fuel", "In fuel", "Its outside may lie in fuel or its vapour"}, r.in_fuel, "no", "yes");
+  v.flag({"engine_bay", "Engine bay", "It may be there"}, r.engine_bay, "no", "yes");
+  v.choice({"seal", "Sealed by", "Its ports"}, r.seal);
+  v.choice({"material", "Made of", "What touches the next part"}, r.material);
+  v.text({"marking", "Marking", "What is printed on the right one"}, r.marking);
+  v.text({"supplier", "Supplier", "Of an order"}, r.supplier);
+  v.number({"seasons", "Lasts", "Seasons; 0: not limited"}, r.seasons, in_file::plain, {0, 100});
+  v.number({"hours", "Runs", "Hours that it lasts; 0: not limited"}, r.hours, hour, {0, 1e5});
+}
+
+template <class V>
 void describe_entry(V& v, circuit::Entry& e, const char* mass_key = "mass_kg") {
   v.text({"name", "Name", "Circuits name the type by it; one that is there already is replaced", must},
          e.name);
@@ -37,6 +56,7 @@ void describe_entry(V& v, circuit::Entry& e, const char* mass_key = "mass_kg") {
   v.number({mass_key, "Mass", "Of hoses a metre at -8, of foam a litre"}, e.mass, in_file::kilogram,
            {0, 1000});
   v.choice({"cost", "Cost", "Class of price"}, e.cost);
+  v.optional_object({"ratings", "Ratings", "What it stands, where it may be, how it is joined"}, e.ratings);
 }
 
 template <class V>

@@ -127,6 +127,25 @@ void describe(V& v, LogNote& l) {
 }
 
 template <class V>
+void describe(V& v, build::Stock& s) {
+  v.text({"what", "Part", "As the order list calls it", must}, s.what);
+  v.text({"size", "Size", "Of it, where it has one"}, s.size);
+  v.number({"have", "In stock", "Pieces, or metres of what is cut from a length"}, s.have, in_file::plain,
+           {0, 1e5});
+  v.number({"ordered", "Ordered", "On its way"}, s.ordered, in_file::plain, {0, 1e5});
+}
+
+template <class V>
+void describe(V& v, build::Done& d) {
+  v.text({"setup", "Setup", "That it was done on", must}, d.setup);
+  v.text({"step", "Step", "Its title", must}, d.step);
+  v.text({"by", "By", "Who did it"}, d.by);
+  v.text({"on", "On", "The day"}, d.on);
+  v.text({"content", "Content", "Of the step as it was done: where it differs, it is to be done again"},
+         d.content);
+}
+
+template <class V>
 void describe(V& v, Project& p) {
   v.text({"name", "Project", "Its name"}, p.name);
   v.text({"notes", "Notes", "Free text"}, p.notes);
@@ -140,6 +159,8 @@ void describe(V& v, Project& p) {
       p.records);
   v.list({"logs", "Logs", "What is known of logs beside their channels; the logs stay where they are"},
          p.logs);
+  v.list({"stock", "Stock", "Parts on the shelf or ordered"}, p.stock);
+  v.list({"done", "Done", "Steps of the build"}, p.done);
 }
 
 }  // namespace uadze::project

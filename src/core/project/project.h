@@ -12,6 +12,7 @@
 #include <string>
 #include <vector>
 
+#include "core/build/kept.h"
 #include "core/circuit/parts.h"
 #include "core/fluid/liquid.h"
 #include "core/lap/corner.h"
@@ -65,6 +66,8 @@ struct Project {
   std::vector<session::Session> sessions;
   std::vector<session::Record> records;  ///< of sessions that were driven
   std::vector<LogNote> logs;
+  std::vector<build::Stock> stock;           ///< parts on the shelf or ordered
+  std::vector<build::Done> done;             ///< steps of the build
   std::vector<std::string> catalogue_files;  ///< relative to the project's folder; on top of the shipped one
   bool operator==(const Project&) const = default;
 

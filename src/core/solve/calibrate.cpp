@@ -145,7 +145,10 @@ CalibrationResult calibrate(const std::vector<CalibrationLog>& logs, const LapPt
     };
   };
   // The same place on the next lap that is fitted.
-  diagnosis::FitOptions how{.told = told, .held_out = residuals_of(false)};
+  // Of 18 simulated cars' 40 told figures 31 lay in their 90 % interval without widening (bench/calibrations,
+  // cases 0 to 5); with it 38 of those, and 34 of the 40 of cases 6 to 11, which it was not chosen by.
+  constexpr double widened = 1.5;
+  diagnosis::FitOptions how{.told = told, .held_out = residuals_of(false), .widened = widened};
   size_t at = 0;
   for (const Part& part : parts) {
     const size_t places = part.made.places.size();

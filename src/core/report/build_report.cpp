@@ -1,0 +1,166 @@
+#include "core/report/build_report.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/circuit/wiring.h"
+
+namespace uadze::report {
+namespace {
+
+/// Characters of UTF-8, as wide as they are shown.
+size_t wide(const std::string& text) {
+  return static_cast<size_t>(
+      std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; }));
+}
+
+std::string quoted(const std::string& cell) {
+  if (cell.find_first_of(",\"\n") == std::string::npos) return cell;
+  std::string out = "\"";
+  for (char c : cell) out += c == '"' ? std::string("\"\"") : std::string(1, c);
+  return out + "\"";
+}
+
+/// Decimals of a length that is cut: whole millimetres, tenths of an inch.
+int whole_of(const UnitSystem& units) { return units.length == LengthUnit::millimetre ? 0 : 1; }
+
+std::string dash_words(int dash) { return dash > 0 ? fmt::format("-{}", dash) : std::string(); }
+
+}  // namespace
+
+std::string text_of(const Table& table) {
+  std::vector<size_t> width;
+  for (const std::string& c : table.columns) width.push_back(wide(c));
+  for (const auto& row : table.rows)
+    for (size_t k = 0; k < row.size(); ++k) width[k] = std::max(width[k], wide(row[k]));
+  std::string out;
+  const auto line = [&](const std::vector<std::string>& row) {
+    std::string text;
+    for (size_t k = 0; k < row.size(); ++k)
+      text += row[k] + std::string(k + 1 < row.size() ? width[k] - wide(row[k]) + 2 : 0, ' ');
+    while (!text.empty() && text.back() == ' ') text.pop_back();
+    out += text + "\n";
+  };
+  line(table.columns);
+  for (const auto& row : table.rows) line(row);
+  return out;
+}
+
+std::string csv_of(const Table& table) {
+  std::string out;
+  const auto line = [&](const std::vector<std::string>& row) {
+    for (size_t k = 0; k < row.size(); ++k) out += (k ? "," : "") + quoted(row[k]);
+    out += "\n";
+  };
+  line(table.columns);
+  for (const auto& row : table.rows) line(row);
+  return out;
+}
+
+std::string end_words(const build::HoseEnd& end) {
+  const auto bend = [&]() -> std::string {
+    switch (end.form) {
+      case circuit::FittingForm::bend_45:
+        return "45° ";
+      case circuit::FittingForm::bend_90:
+        return "90° ";
+      case circuit::FittingForm::bend_120:
+        return "120° ";
+      case circuit::FittingForm::bend_180:
+        return "180° ";
+      default:
+        return end.kind == build::EndKind::flare ? "straight " : "";
+    }
+  };
+  return bend() + name_of(end.kind) + " to " + end.meets;
+}
+
+Table cutting_table(const circuit::Case& c, const UnitSystem& units) {
+  Table out{{"line", "of", "size", "route", "cut", "near end", "far end", "also"}, {}};
+  const int whole = whole_of(units);
+  for (const build::HoseCut& h : build::cutting_list(c)) {
+    std::string also;
+    const auto add = [&](const std::string& words) { also += (also.empty() ? "" : "; ") + words; };
+    if (h.clocked) add("mark the angle between its ends on the car");
+    if (h.sleeved) add("heat sleeve");
+    if (h.clips > 0) add(fmt::format("{} P-clip{}", h.clips, h.clips == 1 ? "" : "s"));
+    if (h.rigid) add("two flares, nuts and sleeves; bends by the car");
+    out.rows.push_back({h.label, h.type, dash_words(h.dash), format(h.route, Quantity::length, units, whole),
+                        format(h.cut, Quantity::length, units, whole), end_words(h.near_end),
+                        end_words(h.far_end), also});
+  }
+  return out;
+}
+
+Table joints_table(const circuit::Case& c) {
+  Table out{{"leg", "from", "to", "size", "sealed by", "where"}, {}};
+  for (const build::Joint& j : build::joints(c))
+    out.rows.push_back({j.leg.title(c.circuit), j.from, j.to, dash_words(j.dash), name_of(j.seal),
+                        j.inside ? "in the tank" : "outside"});
+  return out;
+}
+
+Table wires_table(const circuit::Case& c, const UnitSystem& units) {
+  Table out{{"pump", "wire", "gauge", "colour", "length", "pieces", "terminals", "by", "label"}, {}};
+  for (const build::WireRun& w : build::wire_list(c)) {
+    std::string by = w.fuse;
+    if (!w.relay.empty()) by += (by.empty() ? "" : ", ") + w.relay;
+    out.rows.push_back({w.pump, w.what, w.area > 0 ? circuit::gauge_text(w.area) : "not entered", w.colour,
+                        w.length > 0 ? format(w.length, Quantity::length, units, whole_of(units)) : "to suit",
+                        std::to_string(w.pieces), std::to_string(w.terminals), by, w.label});
+  }
+  return out;
+}
+
+std::string amount(double count, bool metres, const UnitSystem& units) {
+  if (metres) return format(count, Quantity::length, units, whole_of(units));
+  return fmt::format("{:g}", count);
+}
+
+Table order_table(const std::vector<build::OrderItem>& items, const std::vector<build::Step>& steps,
+                  const UnitSystem& units) {
+  Table out{{"what", "size", "needed", "spare", "in stock", "ordered", "to order", "stops", "supplier"}, {}};
+  for (const build::OrderItem& i : items)
+    out.rows.push_back({i.what, i.size, amount(i.needed, i.metres, units), amount(i.spare, i.metres, units),
+                        amount(i.have, i.metres, units), amount(i.ordered, i.metres, units),
+                        amount(i.to_order, i.metres, units),
+                        i.stops ? steps[static_cast<size_t>(*i.stops)].title : std::string(), i.supplier});
+  return out;
+}
+
+std::string steps_text(const std::vector<build::Step>& steps) {
+  std::string out;
+  for (size_t k = 0; k < steps.size(); ++k) {
+    const build::Step& s = steps[k];
+    out += fmt::format("{:>2}  {}  ({:.0f} min", k + 1, s.title, s.minutes);
+    if (!s.after.empty()) {
+      std::string before;
+      for (int a : s.after) before += (before.empty() ? "" : ", ") + std::to_string(a + 1);
+      out += "; after " + before;
+    }
+    out += ")\n";
+    for (const std::string& c : s.cautions) out += "    ! " + c + "\n";
+    for (const std::string& h : s.how) out += "    [ ] " + h + "\n";
+    for (const build::Need& n : s.needs)
+      out += fmt::format("      {} x {}{}\n", amount(n.count, n.metres, {}), n.what,
+                         n.size.empty() ? "" : ", " + n.size);
+    if (!s.tools.empty()) out += fmt::format("      tools: {}\n", fmt::join(s.tools, ", "));
+  }
+  out += fmt::format("\nThe longest chain of steps takes {:.1f} h.\n", build::longest_chain(steps, {}) / 60);
+  return out;
+}
+
+std::string checks_text(const circuit::Case& c, const UnitSystem& units) {
+  std::string out;
+  for (const circuit::Finding& f : build::check(c))
+    out += fmt::format("{:<8} {}\n",
+                       f.severity == Severity::error     ? "fault"
+                       : f.severity == Severity::warning ? "warning"
+                                                         : "caution",
+                       f.text.in(units));
+  return out.empty() ? "nothing found\n" : out;
+}
+
+}  // namespace uadze::report

@@ -1,0 +1,36 @@
+#pragma once
+// The build's lists as tables of words, the same for window, command line and files.
+//
+// Example:
+//   const report::Table table{{"what", "count"}, {{"O-ring", "3"}}};
+//   EXPECT_EQ(report::csv_of(table), "what,count\nO-ring,3\n");
+#include "core/base/units.h"
+#include "core/build/checks.h"
+#include "core/build/order.h"
+
+namespace uadze::report {
+
+struct Table {
+  std::vector<std::string> columns;
+  std::vector<std::vector<std::string>> rows;
+};
+/// In columns as wide as their longest word.
+std::string text_of(const Table& table);
+/// RFC 4180, a comma between.
+std::string csv_of(const Table& table);
+
+Table cutting_table(const circuit::Case& c, const UnitSystem& units = {});
+Table joints_table(const circuit::Case& c);
+Table wires_table(const circuit::Case& c, const UnitSystem& units = {});
+Table order_table(const std::vector<build::OrderItem>& items, const std::vector<build::Step>& steps,
+                  const UnitSystem& units = {});
+/// A work order: steps with what they wait for, how long, and what to do.
+std::string steps_text(const std::vector<build::Step>& steps);
+std::string checks_text(const circuit::Case& c, const UnitSystem& units = {});
+
+/// "3" or "0.42 m": of an item of the order list.
+std::string amount(double count, bool metres, const UnitSystem& units);
+/// A hose's end: "90° hose end to rail".
+std::string end_words(const build::HoseEnd& end);
+
+}  // namespace uadze::report
