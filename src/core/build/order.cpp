@@ -380,6 +380,7 @@ std::vector<OrderItem> order_list(const circuit::Case&, const std::vector<Step>&
       if (s.what == item.what && s.size == item.size) item.have += s.have, item.ordered += s.ordered;
     const double lacking = std::max(item.needed + item.spare - item.have - item.ordered, 0.0);
     item.to_order = item.metres ? std::ceil(10 * lacking - 1e-9) / 10 : std::ceil(lacking - 1e-9);
+    item.to_order += 0.0;  // no "-0"
     // Spares stop nothing.
     double left = item.have;
     for (int k : item.steps) {

@@ -114,6 +114,10 @@ Table wires_table(const circuit::Case& c, const UnitSystem& units) {
   return out;
 }
 
+std::string work_time(double minutes) {
+  return minutes < 100 ? fmt::format("{:.0f} min", minutes) : fmt::format("{:.1f} h", minutes / 60);
+}
+
 std::string amount(double count, bool metres, const UnitSystem& units) {
   if (metres) return format(count, Quantity::length, units, whole_of(units));
   return fmt::format("{:g}", count);
@@ -134,7 +138,7 @@ std::string steps_text(const std::vector<build::Step>& steps) {
   std::string out;
   for (size_t k = 0; k < steps.size(); ++k) {
     const build::Step& s = steps[k];
-    out += fmt::format("{:>2}  {}  ({:.0f} min", k + 1, s.title, s.minutes);
+    out += fmt::format("{:>2}  {}  ({}", k + 1, s.title, work_time(s.minutes));
     if (!s.after.empty()) {
       std::string before;
       for (int a : s.after) before += (before.empty() ? "" : ", ") + std::to_string(a + 1);
@@ -148,7 +152,7 @@ std::string steps_text(const std::vector<build::Step>& steps) {
                          n.size.empty() ? "" : ", " + n.size);
     if (!s.tools.empty()) out += fmt::format("      tools: {}\n", fmt::join(s.tools, ", "));
   }
-  out += fmt::format("\nThe longest chain of steps takes {:.1f} h.\n", build::longest_chain(steps, {}) / 60);
+  out += fmt::format("\nThe longest chain of steps takes {}.\n", work_time(build::longest_chain(steps, {})));
   return out;
 }
 

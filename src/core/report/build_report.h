@@ -28,6 +28,9 @@ Table order_table(const std::vector<build::OrderItem>& items, const std::vector<
 std::string steps_text(const std::vector<build::Step>& steps);
 std::string checks_text(const circuit::Case& c, const UnitSystem& units = {});
 
+/// "45 min", "6.5 h".
+std::string work_time(double minutes);
+
 /// "3" or "0.42 m": of an item of the order list.
 std::string amount(double count, bool metres, const UnitSystem& units);
 /// A hose's end: "90° hose end to rail".

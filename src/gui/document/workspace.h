@@ -11,8 +11,8 @@
 
 namespace uadze::gui {
 
-enum class Station { car, tank, laps, logs, slosh, circuit, sizing, sessions };
-inline constexpr int station_count = 8;
+enum class Station { car, tank, laps, logs, slosh, circuit, sizing, build, sessions };
+inline constexpr int station_count = 9;
 
 /// Where a log showed that it starved, for the map: only of the setup and lap that it was held against.
 struct LoggedMarks {

@@ -21,6 +21,7 @@
 
 #include "card/session_card.h"
 #include "core/base/version.h"
+#include "core/build/checks.h"
 #include "core/project/keys.h"
 #include "core/solve/circuit_point.h"
 #include "gui/frame/lap_ribbon.h"
@@ -45,10 +46,10 @@ MainWindow::MainWindow(QWidget* parent)
       sides_(new QStackedWidget) {
   setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
   setAcceptDrops(true);
-  stations_ = {make_car_station(workspace_),    make_tank_station(workspace_),
-               make_laps_station(workspace_),   make_logs_station(workspace_),
-               make_slosh_station(workspace_),  make_circuit_station(workspace_),
-               make_sizing_station(workspace_), make_sessions_station(workspace_)};
+  stations_ = {
+      make_car_station(workspace_),    make_tank_station(workspace_),  make_laps_station(workspace_),
+      make_logs_station(workspace_),   make_slosh_station(workspace_), make_circuit_station(workspace_),
+      make_sizing_station(workspace_), make_build_station(workspace_), make_sessions_station(workspace_)};
   for (const auto& s : stations_) {
     pictures_->addWidget(s->picture());
     sides_->addWidget(s->side());
@@ -354,6 +355,22 @@ void MainWindow::show_station(Station station) {
   refresh();
 }
 
+void MainWindow::look_at_build() {
+  const auto* setup = workspace_.setup();
+  const auto catalogue = workspace_.runs.catalogue();
+  if (!setup || !setup->circuit || !catalogue) {
+    glass_->set_state(Station::build, StationState::empty, "no circuit in this setup yet");
+    return;
+  }
+  for (const circuit::Finding& f : build::check(solve::circuit_case(*setup, catalogue)))
+    if (f.severity == Severity::error) {
+      glass_->set_state(Station::build, StationState::trouble,
+                        QString::fromStdString(f.text.in(workspace_.units())));
+      return;
+    }
+  glass_->set_state(Station::build, StationState::good, "every part stands the worst that it may meet");
+}
+
 void MainWindow::refresh() {
   setWindowTitle(workspace_.document.title() + (workspace_.document.is_modified() ? "*" : "") +
                  " · Undertow Adze");
@@ -403,6 +420,7 @@ void MainWindow::refresh() {
     set(Station::circuit, trouble.isEmpty() ? StationState::good : StationState::trouble,
         trouble.isEmpty() ? "carries full load" : trouble);
   }
+  look_at_build();
   // What is no longer so is no longer said.
   if (!fault_said_.isEmpty() && fault_said_ != fault && notice_->text().contains(fault_said_)) {
     notice_->dismiss();
@@ -494,7 +512,7 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     p.scale(scale, scale);
     card::draw_card(p, page, *v, workspace_.units(), workspace_.project().name);
     p.end();
-    files << folder + "/8-session-card" + suffix + ".png";
+    files << folder + "/9-session-card" + suffix + ".png";
     image.save(files.back());
   }
   return files;

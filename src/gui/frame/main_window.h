@@ -46,6 +46,7 @@ class MainWindow : public QMainWindow {
   void build_menus();
   void build_unit_menu(class QMenu* menu);
   void look_at_circuit();
+  void look_at_build();
   void refresh();
   void refresh_recent();
   bool save(bool over_foreign_changes = false);

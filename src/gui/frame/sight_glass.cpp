@@ -24,6 +24,8 @@ QString station_title(Station station) {
       return "Circuit";
     case Station::sizing:
       return "Sizing";
+    case Station::build:
+      return "Build";
     case Station::sessions:
       return "Sessions";
   }

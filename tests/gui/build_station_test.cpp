@@ -1,0 +1,114 @@
+// The Build station in a real window: list, stock, order, a step done and done again.
+#include <QApplication>
+#include <QClipboard>
+#include <QLabel>
+#include <QPushButton>
+#include <QTabWidget>
+
+#include "gui/stations/build/hose_picture.h"
+#include "gui/stations/build/table_page.h"
+#include "window_fixture.h"
+
+namespace uadze::gui {
+namespace {
+
+class Builds : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window->show_station(Station::build);
+  }
+  TablePage* page(const char* name) { return window->findChild<TablePage*>(name); }
+  QString cell(TablePage* table, int row, int column) { return table->item(row, column)->text(); }
+  int row_of(TablePage* table, const QString& what) {
+    for (int r = 0; r < table->rowCount(); ++r)
+      if (cell(table, r, 0) == what || cell(table, r, 1) == what) return r;
+    ADD_FAILURE() << "no row " << what.toStdString();
+    return 0;
+  }
+  QString text(const char* label) { return window->findChild<QLabel*>(label)->text(); }
+  void go_to(int tab) {
+    for (QTabWidget* tabs : window->findChildren<QTabWidget*>())
+      if (tabs->isVisible() && tabs->tabText(0) == "Order of work") tabs->setCurrentIndex(tab);
+  }
+};
+
+TEST_F(Builds, WhatArrivesLetsAStepBeginAndADoneStepIsSignedAndDoneAgainAfterAChange) {
+  auto *steps = page("steps of the build"), *order = page("order list");
+  ASSERT_GT(steps->rowCount(), 12);
+  EXPECT_EQ(cell(steps, 0, 3), "→ can be started");
+  // Without a name nothing is done.
+  auto* done = find<QPushButton>("step done");
+  auto* by = find<QLineEdit>("done by");
+  by->clear();
+  const size_t before = workspace().project().done.size();
+  QTest::mouseClick(done, Qt::LeftButton);
+  EXPECT_EQ(workspace().project().done.size(), before);
+  by->setFocus();
+  QTest::keyClicks(by, "R. Fell");
+  QTest::mouseClick(done, Qt::LeftButton);
+  EXPECT_EQ(cell(steps, 0, 3), "✓ done");
+  EXPECT_TRUE(text("step of the build").contains("by R. Fell")) << text("step of the build").toStdString();
+
+  // The right lift leg's parts arrive: all that is needed of each, pasted as one edit.
+  go_to(1);
+  const int lift = row_of(steps, "lift right: parts and lines");
+  EXPECT_TRUE(cell(steps, lift, 4).contains("parts")) << cell(steps, lift, 4).toStdString();
+  QStringList have;
+  for (int r = 0; r < order->rowCount(); ++r) have << cell(order, r, 2);
+  QApplication::clipboard()->setText(have.join('\n'));
+  order->setCurrentCell(0, 4);
+  const int edits = WindowTest::steps();
+  QTest::keyClick(order, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(WindowTest::steps(), edits + 1);
+  EXPECT_EQ(cell(steps, lift, 3), "→ can be started");
+  EXPECT_EQ(cell(order, row_of(order, "lift pump, 130 l/h class"), 6), "0");
+  EXPECT_EQ(cell(order, row_of(order, "lift pump, 130 l/h class"), 7), "");
+  // What is no number changes nothing, in all of the paste.
+  QApplication::clipboard()->setText("3\nmany\n5");
+  order->setCurrentCell(0, 4);
+  QTest::keyClick(order, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(WindowTest::steps(), edits + 1);
+  workspace().document.undo()->undo();
+  EXPECT_TRUE(workspace().project().stock.empty());
+
+  // The feed line is done; a hose of it changes; it is to be done again, the rest is not.
+  go_to(0);
+  const int feed = row_of(steps, "feed line: parts and lines");
+  steps->setCurrentCell(feed, 1);
+  QTest::mouseClick(done, Qt::LeftButton);
+  EXPECT_EQ(cell(steps, feed, 3), "✓ done");
+  const int setup = workspace().selection.setup_index();
+  workspace().document.edit("Longer feed", [&](project::Project& p) {
+    for (auto& part : p.setups[static_cast<size_t>(setup)].circuit->feed)
+      if (part.kind == circuit::PartKind::line) part.length += 0.1;
+  });
+  EXPECT_EQ(cell(steps, feed, 3), "▲ to be done again");
+  EXPECT_EQ(cell(steps, 0, 3), "✓ done");
+  EXPECT_TRUE(text("step of the build").contains("the circuit has changed since"));
+}
+
+TEST_F(Builds, ALineIsDrawnWithItsEndsAndAWeakPartIsSaid) {
+  go_to(2);
+  auto* cuts = page("cutting list");
+  ASSERT_EQ(cuts->rowCount(), 8);
+  auto* picture = find<HosePicture>();
+  const auto drawn = [&] { return picture->grab().toImage(); };
+  const QImage first = drawn();
+  cuts->setCurrentCell(7, 0);
+  EXPECT_NE(drawn(), first);
+  QTest::keyClick(cuts, Qt::Key_C, Qt::ControlModifier);
+  EXPECT_TRUE(QApplication::clipboard()->text().contains("1443 mm")) << "the chosen row, or all";
+  const int setup = workspace().selection.setup_index();
+  workspace().document.edit("Fine filter on the suction", [&](project::Project& p) {
+    p.setups[static_cast<size_t>(setup)].circuit->lifts[0].parts[0].type = "fine filter, 10 micron";
+  });
+  EXPECT_TRUE(text("findings of the build").contains("stands before the pump"));
+  workspace().document.edit(
+      "No circuit", [&](project::Project& p) { p.setups[static_cast<size_t>(setup)].circuit.reset(); });
+  EXPECT_TRUE(text("progress of the build").contains("no circuit yet"));
+  EXPECT_EQ(cuts->rowCount(), 0);
+}
+
+}  // namespace
+}  // namespace uadze::gui
