@@ -94,7 +94,10 @@ void HosePicture::paintEvent(QPaintEvent*) {
     p.drawText(box, Qt::AlignCenter, text);
   };
   dimension(left, right, y + 34, "cut " + length(h.cut));
-  dimension(left - 55, right + 55, y + 62, "route " + length(h.route));
+  // From seat to seat: beyond the cut where an end takes its share, short of it where the hose goes over a
+  // barb.
+  const auto seat = [](const build::HoseEnd& end) { return end.takes >= 0 ? 55.0 : -30.0; };
+  dimension(left - seat(h.near_end), right + seat(h.far_end), y + 62, "route " + length(h.route));
   p.setPen(t.ink);
   const auto label = [&](const build::HoseEnd& end, double x, Qt::Alignment side) {
     const QString takes = end.takes >= 0 ? "takes " + length(end.takes) : "over it " + length(-end.takes);
