@@ -366,7 +366,7 @@ TEST_F(Editing, KeysReachEveryStation) {
   auto* glass = window->findChild<SightGlass*>();
   glass->setFocus();
   QTest::keyClick(glass, Qt::Key_Up);
-  EXPECT_EQ(window->station(), Station::sizing);
+  EXPECT_EQ(window->station(), Station::build);
   QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
   EXPECT_TRUE(workspace().theme().dark);
   QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);

@@ -135,7 +135,7 @@ TEST(LogFaults, AUnitThatIsNone) {
             "error: x.csv: column Speed: expected a unit of speed: km/h, mph, m/s, kn, found \"bar\"");
   wrong.columns = {{.column = "Sped", .role = Role::speed, .unit = "km/h"}};
   EXPECT_EQ(refused(text, &wrong),
-            "error: x.csv: columns: expected a column of the log: \"Time\", \"Speed\", found \"Sped\"");
+            "error: x.csv: the mapping's columns: expected a column of the log: \"Time\", \"Speed\", found \"Sped\"");
 }
 
 TEST(Log, AMappingIsObeyed) {
