@@ -5,7 +5,9 @@
 #include <QPushButton>
 #include <QTabWidget>
 
+#include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
+#include "gui/stations/build/print.h"
 #include "gui/stations/build/table_page.h"
 #include "window_fixture.h"
 
@@ -86,6 +88,11 @@ TEST_F(Builds, WhatArrivesLetsAStepBeginAndADoneStepIsSignedAndDoneAgainAfterACh
   EXPECT_EQ(cell(steps, feed, 3), "▲ to be done again");
   EXPECT_EQ(cell(steps, 0, 3), "✓ done");
   EXPECT_TRUE(text("step of the build").contains("the circuit has changed since"));
+  // A setup that is renamed keeps what was done on it.
+  workspace().document.edit("Rename", [&](project::Project& p) {
+    p.setups[static_cast<size_t>(setup)].name = "P4, surge refitted";
+  });
+  EXPECT_EQ(cell(steps, 0, 3), "✓ done");
 }
 
 TEST_F(Builds, ALineIsDrawnWithItsEndsAndAWeakPartIsSaid) {
@@ -108,6 +115,25 @@ TEST_F(Builds, ALineIsDrawnWithItsEndsAndAWeakPartIsSaid) {
       "No circuit", [&](project::Project& p) { p.setups[static_cast<size_t>(setup)].circuit.reset(); });
   EXPECT_TRUE(text("progress of the build").contains("no circuit yet"));
   EXPECT_EQ(cuts->rowCount(), 0);
+}
+
+TEST_F(Builds, ListsAndWorkOrderArePrinted) {
+  const auto* setup = workspace().setup();
+  const auto c = solve::circuit_case(*setup, workspace().runs.catalogue());
+  const auto steps = build::assembly(c);
+  std::vector<char> done(steps.size(), 0);
+  done[0] = 1;
+  const QString order = html_of(steps, done, {});
+  EXPECT_FALSE(order.contains("Make the place safe")) << "what is done is not printed";
+  EXPECT_TRUE(order.contains("feed line 1: cut 1018 mm"));
+  EXPECT_TRUE(order.contains("Torque ____"));
+  EXPECT_EQ(html_of(report::Table{{"what"}, {{"a <b> & c"}}}).count("a &lt;b&gt; &amp; c"), 1);
+  const QString file = QString::fromStdString((folder / "order of work.pdf").string());
+  write_pdf(file, "P4: order of work", order);
+  const std::string made = test::slurp(folder / "order of work.pdf");
+  EXPECT_EQ(made.substr(0, 5), "%PDF-");
+  EXPECT_GT(made.size(), 20000u) << "several pages of text with its font";
+  EXPECT_THROW(write_pdf("/no/such/folder/x.pdf", "x", "x"), std::exception);
 }
 
 }  // namespace

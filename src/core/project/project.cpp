@@ -23,4 +23,14 @@ const LogNote* Project::find_log(const std::string& file) const {
   return nullptr;
 }
 
+void follow_renames(const Project& before, Project& after) {
+  if (before.setups.size() != after.setups.size()) return;
+  for (size_t i = 0; i < after.setups.size(); ++i) {
+    const std::string &was = before.setups[i].name, &is = after.setups[i].name;
+    if (was == is || after.find_setup(was)) continue;
+    for (build::Done& d : after.done)
+      if (d.setup == was) d.setup = is;
+  }
+}
+
 }  // namespace uadze::project

@@ -77,4 +77,8 @@ struct Project {
   const LogNote* find_log(const std::string& file) const;
 };
 
+/// What is kept by a setup's name (the steps done on it) follows the setup when it is renamed: one that
+/// stands at the same place in the list under another name, where no setup has the former name any more.
+void follow_renames(const Project& before, Project& after);
+
 }  // namespace uadze::project

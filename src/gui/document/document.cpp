@@ -81,6 +81,7 @@ bool Document::edit(const QString& what, const std::function<void(project::Proje
   try {
     change(after);
     solve::keep_figures(project_, after);
+    project::follow_renames(project_, after);
     // The same checks as a file's, so that what can be edited can be saved and opened again.
     Messages found = project::check_values(after, place_of_file());
     if (!has_errors(found)) found = solve::check(after, place_of_file(), *sources_);

@@ -15,6 +15,7 @@
 #include "core/base/files.h"
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
+#include "gui/stations/build/print.h"
 #include "gui/stations/build/table_page.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
@@ -80,7 +81,7 @@ class BuildStation : public StationView {
     column->addWidget(tabs_, 1);
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 0, 8, 6);
-    save_ = new QPushButton("Save as CSV…");
+    save_ = new QPushButton("Save list…");
     save_->setObjectName("save build list");
     auto* hint = new QLabel(
         "Ctrl+C copies a list for a spreadsheet; what is in stock and ordered is typed or pasted.");
@@ -120,8 +121,6 @@ class BuildStation : public StationView {
     QObject::connect(order_, &TablePage::typed, picture_,
                      [this](const QList<std::tuple<int, int, QString>>& cells) { stock(cells); });
     QObject::connect(save_, &QPushButton::clicked, picture_, [this] { save(); });
-    QObject::connect(tabs_, &QTabWidget::currentChanged, picture_,
-                     [this](int page) { save_->setEnabled(page > 0 && circuit_.has_value()); });
     const auto when_seen = [this] {
       if (picture_->isVisible()) refresh();
     };
@@ -142,7 +141,7 @@ class BuildStation : public StationView {
     steps_.clear(), items_.clear();
     if (setup && setup->circuit && catalogue) circuit_ = solve::circuit_case(*setup, catalogue);
     tabs_->setEnabled(circuit_.has_value());
-    save_->setEnabled(circuit_ && tabs_->currentIndex() > 0);
+    save_->setEnabled(circuit_.has_value());
     if (!circuit_) {
       for (TablePage* t : {steps_table_, order_, cuts_, joints_, wires_}) t->show_table({});
       summary_->setText(
@@ -320,19 +319,37 @@ class BuildStation : public StationView {
     if (!done) refresh();
   }
 
+  const TablePage* list_in_sight() const {
+    const QWidget* page = tabs_->currentWidget();
+    if (page == tabs_->widget(0)) return nullptr;
+    const auto* table = qobject_cast<const TablePage*>(page);
+    return table ? table : page->findChild<TablePage*>();
+  }
+
   void save() {
-    const auto* page = qobject_cast<TablePage*>(tabs_->currentWidget());
-    if (!page) page = tabs_->currentWidget()->findChild<TablePage*>();
-    if (!page) return;
+    if (!circuit_) return;
+    const TablePage* page = list_in_sight();
+    const QString name = page ? page->objectName() : QString("order of work");
     const QString start =
-        QString::fromStdString(w_.document.folder().string()) + "/" + page->objectName() + ".csv";
-    const QString file = QFileDialog::getSaveFileName(side_, "Save the list", start, "CSV (*.csv)");
+        QString::fromStdString(w_.document.folder().string()) + "/" + name + (page ? ".csv" : ".pdf");
+    const QString file =
+        QFileDialog::getSaveFileName(side_, "Save", start, page ? "CSV (*.csv);;PDF (*.pdf)" : "PDF (*.pdf)");
     if (file.isEmpty()) return;
     try {
-      write_file_atomically(file.toStdString(), report::csv_of(page->shown()));
+      write(file, page, name);
     } catch (const std::exception& error) {
       emit w_.document.refused(error.what());
     }
+  }
+
+  void write(const QString& file, const TablePage* page, const QString& name) {
+    if (page && !file.endsWith(".pdf", Qt::CaseInsensitive)) {
+      write_file_atomically(file.toStdString(), report::csv_of(page->shown()));
+      return;
+    }
+    const QString title = QString::fromStdString(w_.project().name + ", " + setup_name()) + ": " + name;
+    const auto flags = build::done_flags(steps_, setup_name(), w_.project().done);
+    write_pdf(file, title, page ? html_of(page->shown()) : html_of(steps_, flags, w_.units()));
   }
 
   Workspace& w_;
