@@ -273,7 +273,8 @@ TEST(Cause, AFewShortDipsBehindALightPumpAreTheFuels) {
 TEST(Cause, ASlowLossThatTheMixtureFollowsIsReal) {
   Hand hand = drive(7);
   shapes[3].spoil(hand);  // a filter that loads from the first metre to the last
-  for (const std::string& against : said(hand).causes[0].against)
+  const Diagnosis d = said(hand);
+  for (const std::string& against : d.causes[0].against)
     EXPECT_EQ(against.find("mixture"), std::string::npos) << against;
 }
 
