@@ -295,7 +295,6 @@ std::vector<Joint> joints(const circuit::Case& c) {
     std::string before = begins_at(c, place.kind);
     Seal before_seal = seal_at(c, before);
     int dash = 0;
-    bool inside = true;
     // A pump or a sock at the begin draws by its own mouth: nothing is joined there.
     const bool mouth =
         place.kind == LegKind::lift || place.kind == LegKind::main || place.kind == LegKind::suction;
@@ -303,8 +302,11 @@ std::vector<Joint> joints(const circuit::Case& c) {
     const bool open_begin = mouth && first != leg->end() && first->kind != PartKind::line;
     for (const Part& p : *leg) {
       if (p.kind == PartKind::line) dash = dash ? dash : p.dash;
-      inside = inside && inside_tank(c, place, p);
     }
+    // A fitting is where the part before it is; one at the begin, where the first part is.
+    const auto body =
+        std::find_if(leg->begin(), leg->end(), [](const Part& p) { return p.kind != PartKind::fitting; });
+    bool inside = body != leg->end() && inside_tank(c, place, *body);
     // A seal is that of the port: the part's, not the hose's.
     const auto join = [&](const std::string& to, Seal to_seal, bool in) {
       const Seal seal = before_seal != Seal::flare ? before_seal : to_seal;
@@ -314,13 +316,14 @@ std::vector<Joint> joints(const circuit::Case& c) {
     for (const Part& p : *leg) {
       if (!bought(p)) continue;
       if (p.kind == PartKind::line && p.dash > 0) dash = p.dash;
+      if (p.kind != PartKind::fitting) inside = inside_tank(c, place, p);
       const circuit::Ratings* r = ratings_of(p, *c.catalogue);
       const Seal own =
           p.kind == PartKind::line || p.kind == PartKind::fitting || !r || r->seal == Seal::unknown
               ? Seal::flare
               : r->seal;
       for (int k = 0; k < (p.kind == PartKind::fitting ? p.count : 1); ++k) {
-        if (any || k > 0 || !open_begin) join(called(p), own, inside_tank(c, place, p));
+        if (any || k > 0 || !open_begin) join(called(p), own, inside);
         before = called(p), before_seal = own;
       }
       any = true;

@@ -55,6 +55,15 @@ TEST(CuttingList, OfTheP4ByHand) {
   EXPECT_EQ(report::end_words(cuts[5].far_end), "90° hose end to fine filter, 10 micron, large");
 }
 
+TEST(Joints, AFittingIsWhereThePartBeforeItIs) {
+  // The P4's main pumps meet in a tee in the tank; the feed leaves it by the bulkhead.
+  for (const Joint& j : joints(demo("ostrel-p4.uadze.json"))) {
+    const bool in_tank =
+        j.leg.kind == LegKind::lift || j.leg.kind == LegKind::overflow || j.leg.kind == LegKind::main;
+    EXPECT_EQ(j.inside, in_tank) << j.from << " to " << j.to;
+  }
+}
+
 TEST(OrderList, OfTheP4ByHand) {
   const circuit::Case c = demo("ostrel-p4.uadze.json");
   const auto steps = assembly(c);
