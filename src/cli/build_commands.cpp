@@ -1,33 +1,43 @@
 // uadze build: what is cut, joined, wired and bought, in which order, and what of it can not stay so.
 #include "cli/common.h"
 #include "core/report/build_report.h"
-#include "core/solve/circuit_point.h"
+#include "core/solve/garage.h"
 
 namespace uadze::cli {
 
 int build(const BuildOptions& options) {
   const Job job = open_job(options.file);
   const project::Setup& setup = solve::chosen_setup(job.project(), options.setup);
-  const circuit::Case c = solve::circuit_case(setup, job.sources->catalogue(job.project()));
+  const auto in = solve::in_garage(job.project(), setup, job.sources->catalogue(job.project()), {}, now());
+  const circuit::Case& c = in.at;
   const auto show = [&](const report::Table& table) {
     write_or_put(options.output, options.csv ? report::csv_of(table) : report::text_of(table));
   };
   if (options.what == "check") {
-    write_or_put(options.output, report::checks_text(c));
-    for (const circuit::Finding& f : uadze::build::check(c))
+    write_or_put(options.output, report::checks_text(in.findings));
+    for (const circuit::Finding& f : in.findings)
       if (f.severity == Severity::error) return 1;
   } else if (options.what == "cut") {
     show(report::cutting_table(c));
   } else if (options.what == "joints") {
     show(report::joints_table(c));
   } else if (options.what == "wires") {
-    show(report::wires_table(c));
+    show(report::wires_table(c, job.project().scheme));
+  } else if (options.what == "ports") {
+    show(report::ports_table(c));
+  } else if (options.what == "fuses") {
+    show(report::fuses_table(c, job.project().scheme));
+  } else if (options.what == "labels") {
+    show(report::labels_table(c, job.project().scheme));
   } else {
-    const auto steps = uadze::build::assembly(c);
+    Messages refused;
+    for (const Phrase& p : in.refused)
+      refused.push_back({.severity = Severity::warning, .file = options.file, .found = p.in()});
+    say(refused);
     if (options.what == "steps")
-      write_or_put(options.output, report::steps_text(steps));
+      write_or_put(options.output, report::steps_text(in.steps));
     else
-      show(report::order_table(uadze::build::order_list(c, steps, job.project().stock), steps));
+      show(report::order_table(in.items, in.steps));
   }
   return 0;
 }

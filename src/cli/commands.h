@@ -105,9 +105,20 @@ struct CircuitOptions {
 };
 
 struct BuildOptions {
-  std::string what;  ///< check, cut, joints, wires, order or steps
+  std::string what;  ///< check, cut, joints, ports, wires, fuses, labels, order or steps
   std::string file, setup, output;
   bool csv = false;
+};
+
+struct BookOptions {
+  std::string what;  ///< the subcommand
+  std::string file, setup, output, from, format = "text";
+  std::string gate, kind, words;
+  std::int64_t number = 0;
+  std::string by, second, instrument, checked_until, way, note, subject, cause, done, session, torque;
+  std::vector<std::string> readings, seen, links, photos;
+  std::optional<double> hours;
+  bool withdraw = false, all_seen = false, failed = false;
 };
 
 struct LogOptions {
@@ -148,6 +159,8 @@ void card(const PlanOptions& options);
 void circuit_point(const CircuitOptions& options);
 /// Lists of the build. Returns the exit code: 1 if a check finds an error.
 int build(const BuildOptions& options);
+/// The book. Returns the exit code: 1 where a setup is not ready, a proof fails or a test has failed.
+int book(const BookOptions& options);
 /// What was found in a log: layout, channels, laps, and what can not be right.
 void log_check(const LogOptions& options);
 /// The mapping that is proposed, as a file to change.

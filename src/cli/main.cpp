@@ -4,6 +4,7 @@
 #include <CLI/CLI.hpp>
 #include <cmath>
 
+#include "cli/book_options.h"
 #include "cli/common.h"
 #include "core/base/message.h"
 #include "core/base/units.h"
@@ -352,13 +353,19 @@ int main(int argc, char** argv) {
 
   cli::BuildOptions build_options;
   auto* build = app.add_subcommand("build", "What is cut, joined, wired and bought, and in which order");
-  build->add_option("WHAT", build_options.what, "check, cut, joints, wires, order or steps")
+  build
+      ->add_option("WHAT", build_options.what,
+                   "check, cut, joints, ports, wires, fuses, labels, order or steps")
       ->required()
-      ->check(CLI::IsMember({"check", "cut", "joints", "wires", "order", "steps"}));
+      ->check(
+          CLI::IsMember({"check", "cut", "joints", "ports", "wires", "fuses", "labels", "order", "steps"}));
   build->add_option("FILE", build_options.file, "project")->required();
   build->add_option("--setup", build_options.setup, "setup (default: the first)");
   build->add_option("-o,--output", build_options.output, "file to write (default: stdout)");
   build->add_flag("--csv", build_options.csv, "tables as CSV");
+
+  cli::BookOptions book_options;
+  const CLI::App* book = cli::add_book(app, book_options);
 
   take_numbers_only(app);
   try {
@@ -393,6 +400,7 @@ int main(int argc, char** argv) {
     if (*log_calibrate) cli::log_calibrate(log_options);
     if (*log_trend) cli::log_trend(log_options);
     if (*build) return cli::build(build_options);
+    if (*book) return cli::book(book_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
   } catch (const cli::UsageError& error) {
@@ -410,7 +418,7 @@ int main(int argc, char** argv) {
              {&check_file, &solve_options.file, &settle_options.file, &map_options.file, &run_options.file,
               &size_options.file, &plan_options.file, &slosh_options.file, &modes_options.file,
               &dip_options.file, &reach_options.file, &circuit_options.file, &log_options.file,
-              &build_options.file})
+              &build_options.file, &book_options.file})
           if (!file->empty()) m.file = *file;
     fmt::print(stderr, "{}\n", text_of(messages));
     return 1;

@@ -25,7 +25,7 @@ class Checker {
  public:
   explicit Checker(const Case& c) : c_(c) {}
 
-  std::vector<Finding> run() {
+  std::vector<Finding> run(const std::vector<KeepOut>& keep_outs) {
     out_ = circuit::find_cautions(c_);
     for (const LegPlace& place : circuit::legs_of(c_.circuit, c_.surroundings))
       if (const Leg* leg = circuit::leg_at(c_.circuit, place)) check(place, *leg);
@@ -33,13 +33,26 @@ class Checker {
     filters_before_injectors();
     check_valves();
     cabin();
+    sensors();
+    for (const Crossing& x : crossings(c_, keep_outs))
+      say(Severity::error, x.leg, x.part,
+          {fmt::format(
+               "{} passes {} at {{}}: {{}} were asked for. What is near an exhaust, a shaft or the ground "
+               "is moved, not sleeved.",
+               x.leg.title(c_.circuit), keep_outs[x.keep_out].name),
+           {{x.distance, Quantity::length}, {keep_outs[x.keep_out].clearance, Quantity::length}}});
     if (!unrated_.empty())
       say(Severity::note, unrated_at_, -1,
           {fmt::format("No ratings are known of {}: enter what their makers say.", unrated_), {}});
-    if (c_.circuit.tank_vent > 0)
+    if (c_.circuit.tank_vent > 0 && c_.circuit.roll_over == circuit::RollOverValve::missing)
+      say(Severity::error, {LegKind::lift, 0}, -1,
+          {"The tank's vent has no roll-over valve: on its roof the car empties itself. The series' "
+           "regulations decide.",
+           {}});
+    if (c_.circuit.tank_vent > 0 && c_.circuit.roll_over == circuit::RollOverValve::not_said)
       say(Severity::note, {LegKind::lift, 0}, -1,
           {"The tank's vent needs a roll-over valve, and an end outside of the car where it drips on nothing "
-           "hot. The series' regulations decide.",
+           "hot; whether it has one is not said. The series' regulations decide.",
            {}});
     std::stable_sort(out_.begin(), out_.end(),
                      [](const Finding& a, const Finding& b) { return a.severity > b.severity; });
@@ -223,6 +236,18 @@ class Checker {
     }
   }
 
+  void sensors() {
+    for (const LegPlace& place : circuit::legs_of(c_.circuit, c_.surroundings)) {
+      const Leg* leg = circuit::leg_at(c_.circuit, place);
+      for (size_t i = 0; leg && i < leg->size(); ++i)
+        if (const Part& p = (*leg)[i]; p.kind == PartKind::sensor && p.reversed)
+          say(Severity::error, place, static_cast<int>(i),
+              {fmt::format("\"{}\" stands against the flow ({}): what it reads is not the flow.", called(p),
+                           place.title(c_.circuit)),
+               {}});
+    }
+  }
+
   const Case& c_;
   std::vector<Finding> out_;
   std::string unrated_;
@@ -231,6 +256,8 @@ class Checker {
 
 }  // namespace
 
-std::vector<Finding> check(const Case& c) { return Checker(c).run(); }
+std::vector<Finding> check(const Case& c, const std::vector<KeepOut>& keep_outs) {
+  return Checker(c).run(keep_outs);
+}
 
 }  // namespace uadze::build

@@ -11,6 +11,7 @@
 //   bool said = false;
 //   for (const auto& f : build::check(c)) said |= f.text.in().find("before the pump") != std::string::npos;
 //   EXPECT_TRUE(said);
+#include "core/build/keep_outs.h"
 #include "core/build/worst.h"
 
 namespace uadze::build {
@@ -20,6 +21,6 @@ namespace uadze::build {
 inline constexpr double fine_mesh = 40e-6;
 
 /// Worst first; the circuit's own cautions (circuit/findings.h) are among them.
-std::vector<circuit::Finding> check(const circuit::Case& c);
+std::vector<circuit::Finding> check(const circuit::Case& c, const std::vector<KeepOut>& keep_outs = {});
 
 }  // namespace uadze::build

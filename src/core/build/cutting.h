@@ -13,8 +13,8 @@
 //
 // What an end takes is typical of its class and rises with its size: 12 mm + 1.6 mm by dash straight, 30
 // + 2.6 at 45 degrees, 32 + 3.2 at 90, 40 + 3.6 at 120, 55 + 4.2 at 180 (along the way through it);
-// a barb takes -25 mm, a bent one 18 mm + 2 mm by dash more. Measure your own: they are what a cut hangs on. Slack is 3 %, 10 mm at the least, for hoses,
-// which move and shorten under pressure; rigid tube has none.
+// a barb takes -25 mm, a bent one 18 mm + 2 mm by dash more. Measure your own: they are what a cut hangs on.
+// Slack is 3 %, 10 mm at the least, for hoses, which move and shorten under pressure; rigid tube has none.
 //
 // Example:
 //   circuit::Case c = test::plain_case();

@@ -11,8 +11,11 @@
 //   step.how.push_back("Vent with roll-over valve.");
 //   EXPECT_EQ(build::state_of(step, "P4", done), build::StepState::again);
 //   EXPECT_EQ(build::state_of(step, "another", done), build::StepState::open);
+#include <optional>
 #include <string>
 #include <vector>
+
+#include "core/base/vector.h"
 
 namespace uadze::build {
 
@@ -29,7 +32,54 @@ struct Done {
   std::string setup, step;
   std::string by, on;   ///< who, and the day
   std::string content;  ///< of the step as it was done
+  std::string torque;   ///< that was reached, as it was read: "12 N m"
   bool operator==(const Done&) const = default;
+};
+
+/// A step of one's own, among those that follow from the circuit.
+struct OwnStep {
+  std::string setup, title;
+  std::vector<std::string> how;
+  std::string after;  ///< title of the step behind which it comes; empty: at the end
+  double minutes = 15.0;
+  bool opens_fuel = false;
+  bool operator==(const OwnStep&) const = default;
+};
+
+/// What is done otherwise at a step that follows from the circuit.
+struct StepChange {
+  std::string setup, step;
+  std::vector<std::string> also;  ///< to be done there besides
+  std::optional<double> minutes;
+  std::string after;  ///< title of a step that is to come before it, though it need not
+  bool operator==(const StepChange&) const = default;
+};
+
+/// How a wire is joined to its terminal: schools differ, both have their own faults.
+enum class WireJoint { crimp, solder };
+constexpr const char* name_of(WireJoint value) {
+  switch (value) {
+    case WireJoint::crimp:
+      return "crimp";
+    case WireJoint::solder:
+      return "solder";
+  }
+  return nullptr;
+}
+
+/// The team's own way of wiring.
+struct Scheme {
+  std::string feed = "red", ground = "black", coil = "violet";  ///< colours
+  WireJoint joint = WireJoint::crimp;
+  bool operator==(const Scheme&) const = default;
+};
+
+/// What no line may come near: exhaust, driveline, what moves, the ground.
+struct KeepOut {
+  std::string name;
+  Vec3 low = Vec3::Zero(), high = Vec3::Zero();  ///< m in the car, corners of its box
+  double clearance = 50e-3;                      ///< m, that a line's middle keeps from it
+  bool operator==(const KeepOut&) const = default;
 };
 
 enum class StepState { open, done, again };

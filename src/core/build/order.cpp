@@ -41,12 +41,13 @@ const char* words_of(FittingForm form) {
 
 class Plan {
  public:
-  Plan(const circuit::Case& c, const Colours& colours)
+  Plan(const circuit::Case& c, const Scheme& scheme)
       : c_(c),
         cuts_(cutting_list(c)),
         loose_(loose_fittings(c)),
         joints_(joints(c)),
-        wires_(wire_list(c, colours)) {}
+        wires_(wire_list(c, scheme)),
+        solder_(scheme.joint == WireJoint::solder) {}
 
   std::vector<Step> run() {
     const bool surge = c_.surroundings.surge, inside = surge && c_.circuit.surge_inside;
@@ -274,6 +275,8 @@ class Plan {
 
   int wire_step(const std::string& pump, int closed) {
     Step step{.title = pump + ": wires", .after = {closed}, .minutes = 40};
+    const char* joined = solder_ ? "soldered, sleeved" : "crimped";
+    int terminals = 0;
     for (const WireRun& run : wires_) {
       if (run.pump != pump) continue;
       const std::string gauge =
@@ -281,19 +284,23 @@ class Plan {
       need(step, "wire, " + gauge + ", " + run.colour, "", run.length > 0 ? run.length : 1.0, Spare::none,
            true);
       need(step, "terminal, " + gauge, "", run.terminals, Spare::twice);
+      terminals += run.terminals;
       need(step, "label sleeve", "", 2.0 * run.pieces, Spare::twice);
       if (!run.fuse.empty()) need(step, run.fuse, "", 1, Spare::one), need(step, "fuse holder", "", 1);
       if (!run.relay.empty() && run.what == "feed")
         need(step, run.relay, "", 1), need(step, "relay socket", "", 1);
-      step.how.push_back(fmt::format("{}: {} {}, {} to {}, label \"{}\", {} terminals crimped and pulled at.",
-                                     run.what, gauge, run.colour, run.from, run.to, run.label,
-                                     run.terminals));
+      step.how.push_back(fmt::format("{}: {} {}, {} to {}, label \"{}\", {} terminals {} and pulled at.",
+                                     run.what, gauge, run.colour, run.from, run.to, run.label, run.terminals,
+                                     joined));
     }
     need(step, "grommet", "", 1, Spare::twice);
     step.how.push_back("Polarity: watch which way the pump turns, in fuel, for a second.");
     step.cautions = {"Battery isolated until all is fused and covered.",
                      "No bare copper where vapour is: sealed connectors, wires through rated glands."};
-    step.tools = {"crimping tool of the terminals' maker", "multimeter"};
+    if (solder_) need(step, "shrink sleeve with glue", "", terminals, Spare::twice);
+    step.tools = {solder_ ? "soldering iron, far from fuel" : "crimping tool of the terminals' maker",
+                  "multimeter"};
+    if (solder_) step.cautions.emplace_back("Solder before the tank is in the room: an iron lights vapour.");
     return add(std::move(step));
   }
 
@@ -346,12 +353,13 @@ class Plan {
   std::vector<LooseFitting> loose_;
   std::vector<Joint> joints_;
   std::vector<WireRun> wires_;
+  bool solder_;
   std::vector<Step> steps_;
 };
 
 }  // namespace
 
-std::vector<Step> assembly(const circuit::Case& c, const Colours& colours) { return Plan(c, colours).run(); }
+std::vector<Step> assembly(const circuit::Case& c, const Scheme& scheme) { return Plan(c, scheme).run(); }
 
 std::vector<OrderItem> order_list(const circuit::Case&, const std::vector<Step>& steps,
                                   const std::vector<Stock>& stock) {

@@ -12,6 +12,7 @@
 //   const auto items = build::order_list(c, steps, {});
 //   EXPECT_EQ(steps.front().title, "Make the place safe");
 //   for (const auto& i : items) EXPECT_FALSE(i.steps.empty()) << i.what;
+#include "core/base/phrase.h"
 #include "core/build/cutting.h"
 #include "core/build/kept.h"
 #include "core/build/wires.h"
@@ -41,7 +42,7 @@ struct Step {
 
 /// From the bare tank to the first start, in an order that can be worked; each step comes behind those that
 /// it waits for.
-std::vector<Step> assembly(const circuit::Case& c, const Colours& colours = {});
+std::vector<Step> assembly(const circuit::Case& c, const Scheme& scheme = {});
 
 struct OrderItem {
   std::string what, size;

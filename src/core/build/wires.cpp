@@ -4,7 +4,7 @@
 
 namespace uadze::build {
 
-std::vector<WireRun> wire_list(const circuit::Case& c, const Colours& colours) {
+std::vector<WireRun> wire_list(const circuit::Case& c, const Scheme& scheme) {
   std::vector<WireRun> out;
   for (const circuit::LegPlace& place : circuit::legs_of(c.circuit, c.surroundings)) {
     const circuit::Leg* leg = circuit::leg_at(c.circuit, place);
@@ -24,7 +24,7 @@ std::vector<WireRun> wire_list(const circuit::Case& c, const Colours& colours) {
                    .to = name,
                    .area = w.feed_area,
                    .length = w.feed_length,
-                   .colour = colours.feed,
+                   .colour = scheme.feed,
                    .label = name + " +",
                    .fuse = w.fuse,
                    .relay = w.relay};
@@ -37,7 +37,7 @@ std::vector<WireRun> wire_list(const circuit::Case& c, const Colours& colours) {
                      .to = "battery",
                      .area = w.ground_area,
                      .length = w.ground_length,
-                     .colour = colours.ground,
+                     .colour = scheme.ground,
                      .label = name + " -"});
       if (!w.relay.empty())
         out.push_back({.pump = name,
@@ -45,7 +45,7 @@ std::vector<WireRun> wire_list(const circuit::Case& c, const Colours& colours) {
                        .from = "switch",
                        .to = w.relay,
                        .area = circuit::gauge_area(20),
-                       .colour = colours.coil,
+                       .colour = scheme.coil,
                        .label = name + " on"});
     }
   }

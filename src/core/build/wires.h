@@ -7,13 +7,10 @@
 // Example:
 //   circuit::Case c = test::plain_case();
 //   for (const build::WireRun& run : build::wire_list(c)) EXPECT_EQ(run.terminals, 2 * run.pieces);
+#include "core/build/kept.h"
 #include "core/circuit/circuit.h"
 
 namespace uadze::build {
-
-struct Colours {
-  std::string feed = "red", ground = "black", coil = "violet";
-};
 
 struct WireRun {
   std::string pump;  ///< "lift left", "main 2"
@@ -28,6 +25,6 @@ struct WireRun {
 };
 
 /// In the order of the pumps along the circuit; engine-driven pumps have none.
-std::vector<WireRun> wire_list(const circuit::Case& c, const Colours& colours = {});
+std::vector<WireRun> wire_list(const circuit::Case& c, const Scheme& scheme = {});
 
 }  // namespace uadze::build

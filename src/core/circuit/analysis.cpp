@@ -354,8 +354,10 @@ CurvePair curves_of(const Case& c, const State& s, size_t pump) {
   const Part& part = leg_at(c.circuit, p.leg)->at(static_cast<size_t>(p.part));
   const PumpType& type = *find(c.catalogue->pumps, part.type);
   const PumpDrive drive{
-      p.supply,
-      p.engine_driven ? 0.0 : wiring_resistance(part.wiring, *c.catalogue, c.circuit.wire_temperature)};
+      .supply = p.supply,
+      .resistance =
+          p.engine_driven ? 0.0 : wiring_resistance(part.wiring, *c.catalogue, c.circuit.wire_temperature),
+      .yield = part.measured};
   double top = p.rise;
   for (const auto& curve : type.curves.curves) top = std::max(top, curve.points.back().pressure);
   // The circuit's side: all that is not pump in this leg, by the square of the flow about the present

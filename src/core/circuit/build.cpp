@@ -60,7 +60,7 @@ class Builder {
       }
       case PartKind::filter: {
         const FilterType& f = *find(cat.filters, p.type);
-        return {twin(rated(f.flow, std::lerp(f.clean, f.loaded, c_.at.filter_load), f.viscous))};
+        return {twin(rated(f.flow, p.measured * std::lerp(f.clean, f.loaded, c_.at.filter_load), f.viscous))};
       }
       case PartKind::check_valve: {
         const CheckValveType& v = *find(cat.check_valves, p.type);
@@ -150,10 +150,12 @@ class Builder {
       const int after = ends ? to : net().node(title + " behind the pump");
       const PumpDrive drive =
           type.curves.engine_driven
-              ? PumpDrive{c_.at.rotation * p.turns, 0.0}
-              : PumpDrive{c_.at.supply.value_or(k_.supply),
-                          wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature),
-                          p.speed.share(c_.at.demand), p.speed.control == SpeedControl::modulated};
+              ? PumpDrive{.supply = c_.at.rotation * p.turns, .yield = p.measured}
+              : PumpDrive{.supply = c_.at.supply.value_or(k_.supply),
+                          .resistance = wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature),
+                          .share = p.speed.share(c_.at.demand),
+                          .yield = p.measured,
+                          .modulated = p.speed.control == SpeedControl::modulated};
       const bool to_surge = returns_to(ReturnTo::surge_tank);
       const LegKind drawing = c_.surroundings.surge && !to_surge ? LegKind::lift : LegKind::main;
       const double gas = place.kind == drawing ? c_.at.gas : 0.0;

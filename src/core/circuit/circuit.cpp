@@ -123,13 +123,14 @@ class Reader {
         s.battery = pump.drive.battery_current(s.current);
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
-        s.flow_unwired = operate(*pump.curves, s.rise, s.share * s.supply).flow;
+        s.flow_unwired = pump.drive.yield * operate(*pump.curves, s.rise, s.share * s.supply).flow;
         s.lost_to_wires = std::max(s.flow_unwired - now.flow, 0.0);
         s.measured = measured(*pump.curves, s.rise, s.voltage);
         if (pump.curves->relief > 0 && s.rise > pump.curves->relief) {
           PumpCurves without = *pump.curves;
           without.relief = 0;
-          s.relieved = std::max(operate(without, s.rise, now.voltage).flow - now.flow, 0.0);
+          s.relieved =
+              std::max(pump.drive.yield * operate(without, s.rise, now.voltage).flow - now.flow, 0.0);
         }
         if (!s.engine_driven) {
           // The rotor held is a resistance beside the wires'.

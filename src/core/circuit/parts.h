@@ -148,12 +148,16 @@ struct Part {
   bool check_valve = true;  ///< of a pump that has one built in: false, it was left out
   bool in_fuel = false;     ///< a line or pump that lies in the fuel
   bool in_cabin = false;    ///< a line that runs where the driver sits
+  bool reversed = false;    ///< a sensor whose arrow stands against the flow
   /// 0: in line. Parts of ways 1, 2, 3 that follow one another lie side by side: each way's in their order,
   /// from the part before them to the one behind.
   int way = 0;
   double turns = 1.0;  ///< of an engine-driven pump: its shaft's speed over the crankshaft's
   PumpSpeed speed;     ///< of an electric pump
-  Wiring wiring;       ///< of a pump
+  /// Of a pump its flow, of a filter its drop, over what the catalogue has: by a test of the part itself.
+  double measured = 1.0;
+  std::string measured_by;  ///< "record 12, 2026-11-28"
+  Wiring wiring;            ///< of a pump
   bool operator==(const Part&) const = default;
 };
 using Leg = std::vector<Part>;
@@ -368,6 +372,20 @@ struct HeatPlace {
   bool operator==(const HeatPlace&) const = default;
 };
 
+/// Whether the tank's vent has a valve that shuts when the car lies on its roof.
+enum class RollOverValve { not_said, fitted, missing };
+constexpr const char* name_of(RollOverValve value) {
+  switch (value) {
+    case RollOverValve::not_said:
+      return "not said";
+    case RollOverValve::fitted:
+      return "fitted";
+    case RollOverValve::missing:
+      return "missing";
+  }
+  return nullptr;
+}
+
 struct Circuit {
   EngineSupply engine_supply = EngineSupply::returned;
   std::vector<LiftLeg> lifts;
@@ -386,7 +404,8 @@ struct Circuit {
   HighPressurePump high_pressure;
   Carburettor carburettor;
   Transfer transfer;
-  double tank_vent = 8e-3;           ///< m, bore
+  double tank_vent = 8e-3;  ///< m, bore
+  RollOverValve roll_over = RollOverValve::not_said;
   double idle_manifold = 35e3;       ///< Pa, absolute
   double full_manifold = 101325.0;   ///< Pa, absolute, at full load
   double supply = 13.8;              ///< V, with the engine running

@@ -151,6 +151,15 @@ double inlet_swing(const PumpCurves& pump, double rotation, double inertance, do
   return (pump.peak_flow - 1) * std::abs(column / (1.0 + Complex(0, w * pump.compliance) * column));
 }
 
+namespace {
+
+Operation yielded(Operation now, double yield) {
+  now.flow *= yield, now.flow_by_rise *= yield, now.flow_by_drive *= yield;
+  return now;
+}
+
+}  // namespace
+
 Operation wired(const PumpCurves& pump, double rise, const PumpDrive& given) {
   PumpDrive drive = given;
   if (!pump.engine_driven) {
@@ -158,7 +167,7 @@ Operation wired(const PumpCurves& pump, double rise, const PumpDrive& given) {
     if (drive.modulated) drive.resistance *= drive.share;
   }
   Operation now = operate(pump, rise, drive.supply);
-  if (pump.engine_driven || drive.resistance <= 0) return now;
+  if (pump.engine_driven || drive.resistance <= 0) return yielded(now, drive.yield);
   // V + R I(V) - supply is a straight line between two curves: Newton ends in a few steps. Where I falls
   // with V so steeply that the line turns, the step is bounded.
   double v = drive.supply;
@@ -175,7 +184,7 @@ Operation wired(const PumpCurves& pump, double rise, const PumpDrive& given) {
   const double slope = std::max(1 + drive.resistance * now.current_by_drive, 0.2);
   const double v_by_rise = -drive.resistance * now.current_by_rise / slope;
   now.flow_by_rise = std::min(now.flow_by_rise + now.flow_by_drive * v_by_rise, 0.0);
-  return now;
+  return yielded(now, drive.yield);
 }
 
 PumpCurves estimated_curves(const SinglePoint& point) {

@@ -23,6 +23,12 @@ class Checker {
     names(project_.laps);
     names(project_.sessions);
     for (const Setup& s : project_.setups) setup(s);
+    for (const Setup& s : project_.setups)
+      for (const build::KeepOut& k : s.keep_outs)
+        if (!((k.high - k.low).array() > 0).all())
+          fail(k.high, "a corner ahead, to the left and above of low_mm", "one that is not");
+    for (const build::OwnStep& s : project_.own_steps) setup_named(s.setup);
+    for (const build::StepChange& s : project_.step_changes) setup_named(s.setup);
     for (const LapReference& l : project_.laps)
       for (const lap::Corner& c : l.corners)
         if (c.to <= c.from)
@@ -56,6 +62,10 @@ class Checker {
   template <class Member>
   void warn(const Member& member, std::string expected, std::string found) {
     say(Severity::warning, member, std::move(expected), std::move(found));
+  }
+
+  void setup_named(const std::string& name) {
+    if (!project_.find_setup(name)) warn(name, "the name of one of the setups", "\"" + name + "\"");
   }
 
   template <class List>

@@ -96,13 +96,23 @@ void describe(V& v, circuit::Part& p) {
                "built in");
         w.number({"turns", "Turns", "Of an engine-driven pump: its speed over the crankshaft's"}, p.turns,
                  in_file::plain, {0, 10, true});
+        w.number({"measured_percent", "Measured flow", "Of its curve's: by a flow test of this very pump"},
+                 p.measured, in_file::percent, {5, 200});
+        w.text({"measured_by", "Measured by", "The record or the day of that test"}, p.measured_by);
         w.object({"speed", "Speed control", "Of an electric pump, by the engine's demand"}, p.speed);
         w.object({"wiring", "Wiring", "Feed and ground of the pump"}, p.wiring);
         break;
       case PartKind::filter:
+        w.number({"measured_percent", "Measured drop", "Of its type's at the same flow and load"}, p.measured,
+                 in_file::percent, {5, 2000});
+        w.text({"measured_by", "Measured by", "The record or the day of that test"}, p.measured_by);
+        [[fallthrough]];
       case PartKind::check_valve:
       case PartKind::sensor:
       case PartKind::diffuser:
+        if (kind == PartKind::sensor)
+          w.flag({"reversed", "Arrow", "Which way the sensor's arrow stands"}, p.reversed, "along the flow",
+                 "against the flow");
         w.flag({"doubled", "Parallel branch", "A second way beside it takes half the flow"}, p.doubled, "no",
                "yes");
         break;
@@ -270,6 +280,8 @@ void describe(V& v, circuit::Circuit& c) {
   v.object({"carburettor", "Carburettor", "Needle and bowl"}, c.carburettor);
   v.object({"transfer", "Transfer", "Across a two-sided tank"}, c.transfer);
   v.number({"tank_vent_mm", "Tank vent", "Bore"}, c.tank_vent, in_file::millimetre, {0, 200});
+  v.choice({"roll_over_valve", "Roll-over valve", "Of the tank's vent: shuts when the car lies on its roof"},
+           c.roll_over);
   v.number({"idle_manifold_kpa", "Manifold, idle", "Absolute"}, c.idle_manifold, in_file::kilopascal,
            {5, 1000});
   v.number({"full_manifold_kpa", "Manifold, full load", "Absolute: boost is in it"}, c.full_manifold,

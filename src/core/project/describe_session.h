@@ -143,6 +143,36 @@ void describe(V& v, build::Done& d) {
   v.text({"on", "On", "The day"}, d.on);
   v.text({"content", "Content", "Of the step as it was done: where it differs, it is to be done again"},
          d.content);
+  v.text({"torque", "Torque", "That was reached, as it was read"}, d.torque);
+}
+
+template <class V>
+void describe(V& v, build::OwnStep& s) {
+  v.text({"setup", "Setup", "That it belongs to", must}, s.setup);
+  v.text({"title", "Step", "What is done", must}, s.title);
+  v.texts({"how", "How", "One thing to do each"}, s.how);
+  v.text({"after", "After", "Title of the step behind which it comes; empty: at the end"}, s.after);
+  v.number({"minutes", "Takes", "Of work"}, s.minutes, in_file::plain, {0, 10000});
+  v.flag({"opens_fuel", "Opens fuel", "A line or tank stands open: the first step's cautions hold"},
+         s.opens_fuel, "no", "yes");
+}
+
+template <class V>
+void describe(V& v, build::StepChange& s) {
+  v.text({"setup", "Setup", "That it belongs to", must}, s.setup);
+  v.text({"step", "Step", "Title of a step that follows from the circuit", must}, s.step);
+  v.texts({"also", "Also", "To be done there besides"}, s.also);
+  v.optional_number({"minutes", "Takes", "Of work", false, "as estimated"}, s.minutes, in_file::plain,
+                    {0, 10000});
+  v.text({"after", "After", "Title of a step that is to come before it, though it need not"}, s.after);
+}
+
+template <class V>
+void describe(V& v, build::Scheme& s) {
+  v.text({"feed", "Feed", "Colour"}, s.feed);
+  v.text({"ground", "Ground", "Colour"}, s.ground);
+  v.text({"coil", "Relay's coil", "Colour"}, s.coil);
+  v.choice({"joint", "Terminals", "How a wire is joined to its terminal"}, s.joint);
 }
 
 template <class V>
@@ -161,6 +191,9 @@ void describe(V& v, Project& p) {
          p.logs);
   v.list({"stock", "Stock", "Parts on the shelf or ordered"}, p.stock);
   v.list({"done", "Done", "Steps of the build"}, p.done);
+  v.list({"own_steps", "Own steps", "Among those that follow from the circuit"}, p.own_steps);
+  v.list({"step_changes", "Changed steps", "What is done otherwise"}, p.step_changes);
+  v.object({"scheme", "Wiring scheme", "The team's colours and terminals"}, p.scheme);
 }
 
 }  // namespace uadze::project

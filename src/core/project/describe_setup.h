@@ -146,6 +146,16 @@ void describe(V& v, starvation::Limits& l) {
 }
 
 template <class V>
+void describe(V& v, build::KeepOut& k) {
+  v.text({"name", "Keep clear of", "Exhaust, driveline, what moves, the ground", must}, k.name);
+  v.vector({"low_mm", "From", "Its box's lowest corner: forward, left, up", must}, k.low, in_file::millimetre,
+           anywhere);
+  v.vector({"high_mm", "To", "Its highest corner", must}, k.high, in_file::millimetre, anywhere);
+  v.number({"clearance_mm", "By", "What a line's middle keeps from it"}, k.clearance, in_file::millimetre,
+           {0, 1000});
+}
+
+template <class V>
 void describe(V& v, Setup& s) {
   v.text({"name", "Setup", "Its name in tables and on the session card", must}, s.name);
   v.text({"notes", "Notes", "Free text"}, s.notes);
@@ -166,6 +176,7 @@ void describe(V& v, Setup& s) {
   v.optional_object({"circuit", "Circuit", "Absent: pump flows as entered"}, s.circuit);
   v.optional_object({"calibration", "Calibration", "What logs have taught of the model's figures"},
                     s.calibration);
+  v.list({"keep_outs", "Keep-outs", "Boxes that lines must clear"}, s.keep_outs);
 }
 
 }  // namespace uadze::project

@@ -30,6 +30,10 @@ void follow_renames(const Project& before, Project& after) {
     if (was == is || after.find_setup(was)) continue;
     for (build::Done& d : after.done)
       if (d.setup == was) d.setup = is;
+    for (build::OwnStep& s : after.own_steps)
+      if (s.setup == was) s.setup = is;
+    for (build::StepChange& s : after.step_changes)
+      if (s.setup == was) s.setup = is;
   }
 }
 

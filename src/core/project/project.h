@@ -37,6 +37,7 @@ struct Setup {
   std::optional<fluid::WaterShift> tube;  ///< a measured ethanol content, in place of the entered one
   std::optional<circuit::Circuit> circuit;
   std::optional<starvation::Calibration> calibration;  ///< what logs have taught of the model's figures
+  std::vector<build::KeepOut> keep_outs;
   bool operator==(const Setup&) const = default;
 };
 
@@ -66,8 +67,11 @@ struct Project {
   std::vector<session::Session> sessions;
   std::vector<session::Record> records;  ///< of sessions that were driven
   std::vector<LogNote> logs;
-  std::vector<build::Stock> stock;           ///< parts on the shelf or ordered
-  std::vector<build::Done> done;             ///< steps of the build
+  std::vector<build::Stock> stock;  ///< parts on the shelf or ordered
+  std::vector<build::Done> done;    ///< steps of the build
+  std::vector<build::OwnStep> own_steps;
+  std::vector<build::StepChange> step_changes;
+  build::Scheme scheme;                      ///< of wiring
   std::vector<std::string> catalogue_files;  ///< relative to the project's folder; on top of the shipped one
   bool operator==(const Project&) const = default;
 

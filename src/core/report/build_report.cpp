@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/circuit/wiring.h"
 
@@ -102,15 +103,59 @@ Table joints_table(const circuit::Case& c) {
   return out;
 }
 
-Table wires_table(const circuit::Case& c, const UnitSystem& units) {
+Table wires_table(const circuit::Case& c, const build::Scheme& scheme, const UnitSystem& units) {
   Table out{{"pump", "wire", "gauge", "colour", "length", "pieces", "terminals", "by", "label"}, {}};
-  for (const build::WireRun& w : build::wire_list(c)) {
+  for (const build::WireRun& w : build::wire_list(c, scheme)) {
     std::string by = w.fuse;
     if (!w.relay.empty()) by += (by.empty() ? "" : ", ") + w.relay;
     out.rows.push_back({w.pump, w.what, w.area > 0 ? circuit::gauge_text(w.area) : "not entered", w.colour,
                         w.length > 0 ? format(w.length, Quantity::length, units, whole_of(units)) : "to suit",
                         std::to_string(w.pieces), std::to_string(w.terminals), by, w.label});
   }
+  return out;
+}
+
+Table fuses_table(const circuit::Case& c, const build::Scheme& scheme) {
+  Table out{{"pump", "fuse", "relay", "feed", "ground"}, {}};
+  for (const build::WireRun& w : build::wire_list(c, scheme))
+    if (w.what == "feed")
+      out.rows.push_back({w.pump, w.fuse.empty() ? "none" : w.fuse, w.relay.empty() ? "none" : w.relay,
+                          w.colour, scheme.ground});
+  return out;
+}
+
+Table ports_table(const circuit::Case& c) {
+  Table out{{"part", "port", "joined to", "size", "seal"}, {}};
+  // Lines and where legs meet are no parts with ports.
+  std::set<std::string> passed{"main pumps"};
+  for (const build::HoseCut& h : build::cutting_list(c)) passed.insert(h.type);
+  for (const circuit::LegPlace& place : circuit::legs_of(c.circuit, c.surroundings))
+    if (place.kind != circuit::LegKind::rail) passed.insert(place.title(c.circuit));
+  for (const build::Joint& j : build::joints(c)) {
+    const std::string where = j.leg.title(c.circuit);
+    const auto port = [&](const std::string& part, const char* way, const std::string& other) {
+      if (passed.contains(part)) return;
+      const bool one = part == "main tank" || part == "surge tank" || part == "rail" || part == "regulator";
+      out.rows.push_back({one ? part : part + " (" + where + ")", one ? where + ", " + way : way, other,
+                          dash_words(j.dash), name_of(j.seal)});
+    };
+    port(j.from, "out", j.to);
+    port(j.to, "in", j.from);
+  }
+  std::stable_sort(out.rows.begin(), out.rows.end(),
+                   [](const auto& a, const auto& b) { return a[0] < b[0]; });
+  return out;
+}
+
+Table labels_table(const circuit::Case& c, const build::Scheme& scheme) {
+  Table out{{"label", "on", "end"}, {}};
+  for (const build::HoseCut& h : build::cutting_list(c))
+    for (const auto& [label, end] :
+         {std::pair{h.label + " >", h.near_end.meets}, {"> " + h.label, h.far_end.meets}})
+      out.rows.push_back({label, h.type + " " + dash_words(h.dash), "at " + end});
+  for (const build::WireRun& w : build::wire_list(c, scheme))
+    for (const std::string& end : {w.from, w.to})
+      out.rows.push_back({w.label, "wire, " + w.colour, "at " + end});
   return out;
 }
 
@@ -156,9 +201,9 @@ std::string steps_text(const std::vector<build::Step>& steps) {
   return out;
 }
 
-std::string checks_text(const circuit::Case& c, const UnitSystem& units) {
+std::string checks_text(const std::vector<circuit::Finding>& findings, const UnitSystem& units) {
   std::string out;
-  for (const circuit::Finding& f : build::check(c))
+  for (const circuit::Finding& f : findings)
     out += fmt::format("{:<8} {}\n",
                        f.severity == Severity::error     ? "fault"
                        : f.severity == Severity::warning ? "warning"

@@ -21,12 +21,18 @@ std::string csv_of(const Table& table);
 
 Table cutting_table(const circuit::Case& c, const UnitSystem& units = {});
 Table joints_table(const circuit::Case& c);
-Table wires_table(const circuit::Case& c, const UnitSystem& units = {});
+Table wires_table(const circuit::Case& c, const build::Scheme& scheme = {}, const UnitSystem& units = {});
+/// Which relay and fuse each pump hangs on.
+Table fuses_table(const circuit::Case& c, const build::Scheme& scheme = {});
+/// Of tanks, filters, pumps, regulator and rail: each port, what comes to it, its size and seal.
+Table ports_table(const circuit::Case& c);
+/// What stands on each line's and wire's labels, both ends.
+Table labels_table(const circuit::Case& c, const build::Scheme& scheme = {});
 Table order_table(const std::vector<build::OrderItem>& items, const std::vector<build::Step>& steps,
                   const UnitSystem& units = {});
 /// A work order: steps with what they wait for, how long, and what to do.
 std::string steps_text(const std::vector<build::Step>& steps);
-std::string checks_text(const circuit::Case& c, const UnitSystem& units = {});
+std::string checks_text(const std::vector<circuit::Finding>& findings, const UnitSystem& units = {});
 
 /// "45 min", "6.5 h".
 std::string work_time(double minutes);

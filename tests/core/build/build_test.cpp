@@ -166,7 +166,7 @@ const Wrong wrongs[] = {
 
 TEST(BuildChecks, FindWhatIsWrongAndOnlyThat) {
   const circuit::Case sound = demo("ostrel-p4.uadze.json");
-  const auto text = [](const circuit::Case& c) { return report::checks_text(c); };
+  const auto text = [](const circuit::Case& c) { return report::checks_text(check(c)); };
   for (const circuit::Finding& f : check(sound)) EXPECT_EQ(f.severity, Severity::note) << f.text.in();
   for (const Wrong& w : wrongs) {
     circuit::Case c = sound;

@@ -161,7 +161,7 @@ class BuildStation : public StationView {
     if (cuts_->currentRow() < 0 && cuts_->rowCount() > 0) cuts_->setCurrentCell(0, 0);
     show_hose();
     joints_->show_table(report::joints_table(c));
-    wires_->show_table(report::wires_table(c, w_.units()));
+    wires_->show_table(report::wires_table(c, w_.project().scheme, w_.units()));
     show_steps();
     QStringList lines;
     for (const circuit::Finding& f : build::check(c))
