@@ -1,6 +1,7 @@
 // uadze book: what was tested, fitted, run, seen and done, and what of it is still open.
 #include "cli/common.h"
 #include "core/base/files.h"
+#include "core/base/local_socket.h"
 #include "core/base/names.h"
 #include "core/logbook/photos.h"
 #include "core/report/book_report.h"
@@ -180,7 +181,12 @@ int test(const BookOptions& o) {
   Record record{.kind = Kind::test, .setup = shop.setup->name, .by = o.by, .second = o.second};
   record.instrument = o.instrument, record.checked_until = o.checked_until, record.way = o.way;
   record.seen = o.all_seen ? status.gate.look : o.seen;
-  if (!o.from.empty()) record.readings = report::parse_bench(read_file(o.from), o.from, status.gate);
+  if (!o.from.empty()) {
+    const std::string begin = "socket:";
+    const std::string text = o.from.starts_with(begin) ? ask(o.from.substr(begin.size()), status.gate.id)
+                                                       : read_file(o.from);
+    record.readings = report::parse_bench(text, o.from, status.gate);
+  }
   for (const std::string& typed : o.readings) {
     const auto cut = typed.find('=');
     if (cut == std::string::npos) throw UsageError("--reading needs \"what=value\", found \"" + typed + "\"");

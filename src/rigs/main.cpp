@@ -7,12 +7,15 @@
 #include "core/project/log_files.h"
 #include "core/solve/open.h"
 #include "core/starvation/starvation_map.h"
+#include "rigs/garage_commands.h"
 #include "rigs/logger.h"
 
 int main(int argc, char** argv) {
   using namespace uadze;
   CLI::App app{"Simulated stand-ins for devices outside the computer."};
   app.require_subcommand(1);
+  const CLI::App* bench = rigs::add_bench(app);
+  const CLI::App* season = rigs::add_season(app);
   auto* logger = app.add_subcommand("logger", "Drive a setup and write the log that the car would have made");
   std::string file, setup, lap, fault = "none", shape = "plain", output, signal_file;
   rigs::DriveOptions how;
@@ -42,6 +45,8 @@ int main(int argc, char** argv) {
     return app.exit(error) == 0 ? 0 : 2;
   }
   try {
+    if (*bench) return rigs::run_bench();
+    if (*season) return rigs::run_season();
     solve::Sources sources(std::filesystem::path(file).parent_path());
     const auto opened = solve::open_project(file, sources);
     const auto chosen = solve::resolve(opened.project, {.setup = setup, .lap = lap, .session = {}});

@@ -16,6 +16,7 @@ namespace uadze {
 
 using Moment = std::int64_t;  ///< s since 1970-01-01 00:00 UTC
 
+/// Of the machine; or what UADZE_CLOCK says ("2026-11-28T09:30:00Z"), for tests and pictures.
 Moment now();
 
 /// "2026-11-28T09:30:00Z".

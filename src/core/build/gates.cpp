@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/content_key.h"
 #include "core/build/bench.h"
 #include "core/build/cutting.h"
 #include "core/circuit/build.h"
@@ -47,6 +48,10 @@ class Commissioning {
     tables();
     safety();
     hot();
+    for (Gate& g : out_) {
+      const ContentKey key = content_key(g.content);
+      g.content = fmt::format("{:016x}{:016x}", key.high, key.low);
+    }
     return std::move(out_);
   }
 

@@ -129,6 +129,11 @@ class Checker {
     consumption(s);
     if (s.tube) tube(*s.tube);
     for (const tank::Pickup& p : s.tank.pickups) pickup(s, p);
+    for (size_t i = 1; i < s.tank.filled.size(); ++i)
+      if (s.tank.filled[i].volume <= s.tank.filled[i - 1].volume)
+        fail(s.tank.filled[i].volume,
+             fmt::format("more than the step before, {:.6g}", s.tank.filled[i - 1].volume * 1e3),
+             fmt::format("{:.6g}", s.tank.filled[i].volume * 1e3));
     if (s.surge) {
       if (s.surge->pickup.norm() > starvation::surge_radius(*s.surge))
         fail(s.surge->pickup.x(),

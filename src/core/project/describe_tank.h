@@ -194,6 +194,16 @@ void describe(V& v, tank::Sender& s) {
 }
 
 template <class V>
+void describe(V& v, tank::FilledStep& s) {
+  v.number({"volume_l", "In the tank", "As it was filled, the car level", must}, s.volume, in_file::litre,
+           {0, 5000});
+  v.optional_number({"dip_mm", "Dip", "What the stick said", false, "not read"}, s.dip, in_file::millimetre,
+                    {0, 5000});
+  v.optional_number({"gauge_percent", "Gauge", "What the gauge said", false, "not read"}, s.gauge,
+                    in_file::percent, {0, 100});
+}
+
+template <class V>
 void describe(V& v, tank::TankParts& t) {
   v.inline_or_list({"shapes", "Shapes", "The tank is their union; a mesh only as the first"}, t.shapes,
                    t.short_form);
@@ -208,6 +218,8 @@ void describe(V& v, tank::TankParts& t) {
   v.list({"returns", "Returns", "Where overflow and return end"}, t.returns);
   v.optional_object({"vent", "Vent", "Absent: the tank is closed"}, t.vent);
   v.optional_object({"sender", "Level sender", "A float on an arm"}, t.sender);
+  v.list({"filled_steps", "Filled in steps", "Dip and gauge as the tank itself said; stand above geometry"},
+         t.filled);
 }
 
 }  // namespace uadze::project

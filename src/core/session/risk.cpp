@@ -216,6 +216,8 @@ Readings readings(const tank::TankParts& parts, const tank::Tank& tank, double v
   if (parts.sender) out.gauge = sender_reading(*parts.sender, surface);
   out.place = tank::deepest_place(tank);
   out.dip = dip_depth(tank, out.place, surface);
+  if (const auto dip = tank::filled_dip(parts, volume)) out.dip = dip;
+  if (const auto gauge = tank::filled_gauge(parts, volume)) out.gauge = gauge;
   return out;
 }
 

@@ -132,6 +132,32 @@ double volume_by_gauge(const Sender& sender, const Tank& tank, double reading) {
                     tank.volume());
 }
 
+namespace {
+
+std::optional<double> between(const TankParts& parts, double volume,
+                              std::optional<double> FilledStep::*what) {
+  const FilledStep* below = nullptr;
+  for (const FilledStep& s : parts.filled) {
+    if (!(s.*what)) continue;
+    if (s.volume >= volume) {
+      if (s.volume == volume) return s.*what;
+      if (!below) return std::nullopt;
+      return std::lerp(*(below->*what), *(s.*what), (volume - below->volume) / (s.volume - below->volume));
+    }
+    below = &s;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::optional<double> filled_dip(const TankParts& parts, double volume) {
+  return between(parts, volume, &FilledStep::dip);
+}
+std::optional<double> filled_gauge(const TankParts& parts, double volume) {
+  return between(parts, volume, &FilledStep::gauge);
+}
+
 GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake,
                        int steps) {
   GaugeTable out;
@@ -145,6 +171,7 @@ GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& pla
     reading = sender_reading(*parts.sender, surface);
     believed = volume_by_gauge(*parts.sender, tank, reading);
   };
+  const bool usual = rake == Rake{} && !parts.filled.empty() && (place - deepest_place(tank)).norm() < 1e-3;
   for (int i = 0; i <= steps; ++i) {
     GaugeRow row;
     row.volume = tank.volume() * i / steps;
@@ -152,6 +179,13 @@ GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& pla
     row.dip = dip_depth(tank, place, surface);
     if (i == 0 && row.dip) row.dip = 0.0;
     gauge(surface, row.reading, row.believed);
+    if (usual) {
+      if (const auto dip = filled_dip(parts, row.volume)) row.dip = dip, row.filled = true;
+      if (const auto reading = filled_gauge(parts, row.volume)) {
+        row.reading = *reading, row.filled = true;
+        if (parts.sender) row.believed = volume_by_gauge(*parts.sender, tank, row.reading);
+      }
+    }
     out.rows.push_back(row);
   }
   for (const Pickup& p : parts.pickups) {

@@ -49,11 +49,17 @@ double sender_reading(const Sender& sender, const Plane& surface);
 /// The volume that the reading stood for when it was calibrated: unbent, not raised, the car level.
 double volume_by_gauge(const Sender& sender, const Tank& tank, double reading);
 
+/// What stick and gauge said when the tank itself was filled in steps: straight between two steps, nothing
+/// outside of them or where none was.
+std::optional<double> filled_dip(const TankParts& parts, double volume);
+std::optional<double> filled_gauge(const TankParts& parts, double volume);
+
 struct GaugeRow {
   double volume = 0.0;        ///< m3
   std::optional<double> dip;  ///< m
   double reading = 0.0;       ///< 0..1
   double believed = 0.0;      ///< m3, what the reading stands for
+  bool filled = false;        ///< dip or reading by the filled steps, not by geometry
 };
 
 /// What the gauge hides: its reading when a pickup begins to be bare with the car at rest.
@@ -70,7 +76,8 @@ struct GaugeTable {
   double unreached = 0.0;      ///< m3 that lie under the stick's foot: with less it comes up dry
 };
 
-/// `steps` even steps of volume. Without a sender the readings are 0.
+/// `steps` even steps of volume. Without a sender or filled steps the readings are 0. The filled steps stand
+/// above geometry where the car is level and the stick at its usual place.
 GaugeTable gauge_table(const TankParts& parts, const Tank& tank, const Vec2& place, const Rake& rake,
                        int steps = 40);
 

@@ -148,6 +148,14 @@ struct Sender {
   bool operator==(const Sender&) const = default;
 };
 
+/// One step of filling the tank itself, the car level: what stick and gauge said then.
+struct FilledStep {
+  double volume = 0.0;          ///< m3 that were in it
+  std::optional<double> dip;    ///< m, at the stick's usual place (deepest_place() unless it is another)
+  std::optional<double> gauge;  ///< 0..1
+  bool operator==(const FilledStep&) const = default;
+};
+
 /// Shapes, baffles, collectors, bodies, foams, pickups or returns: more than any tank has. Each divides every
 /// space that it meets.
 inline constexpr size_t most_of_a_kind = 60;
@@ -165,7 +173,8 @@ struct TankParts {
   std::vector<ReturnOutlet> returns;
   std::optional<Vent> vent;
   std::optional<Sender> sender;
-  bool short_form = false;  ///< the file gives its one prism without a list of shapes
+  std::vector<FilledStep> filled;  ///< by rising volume; stands above what geometry says
+  bool short_form = false;         ///< the file gives its one prism without a list of shapes
   bool operator==(const TankParts&) const = default;
 };
 
