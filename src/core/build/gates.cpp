@@ -128,7 +128,8 @@ class Commissioning {
         add({.id = "base pressure",
              .title = "Base pressure by the gauge card",
              .how = {"Set it with pump on, engine off, reference open: never at idle.",
-                     "Lock the screw, then read the other rows; full load on the bench or the road."},
+                     "Lock the screw, then read the other rows; full load on the bench or the road.",
+                     "A charger holds the battery\'s volts while the rows are read: they are entered too."},
              .cautions =
                  {"Let the pressure off before the gauge is fitted or taken off.",
                   "A gauge on a hose in front of the screen sprays fuel where it bursts: mount it outside."},
@@ -145,6 +146,8 @@ class Commissioning {
       gate.readings.push_back(within(r.what, Quantity::pressure, r.value,
                                      std::max(pressure_share * std::abs(r.value), least_pressure),
                                      !r.garage));
+    // What returns through the regulator hangs on the volts, and its pressure on what returns.
+    gate.readings.push_back({battery_reading, Quantity::voltage});
     gate.content = fmt::format("{}|{}|{:.0f}|{}", name_of(k.engine_supply), k.regulator.type,
                                k.regulator.base, k.regulator.referenced);
   }

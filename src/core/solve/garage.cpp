@@ -53,7 +53,7 @@ InGarage in_garage(const project::Project& project, const project::Setup& setup,
 build::Gate gate_at_volts(const InGarage& in, const build::Gate& gate,
                           const std::vector<logbook::Reading>& readings) {
   const auto* volts = reading(readings, build::battery_reading);
-  if (!volts || pump_of(gate.id).empty()) return gate;
+  if (!volts) return gate;
   build::Garage garage = in.garage;
   garage.supply = at_volts(in.at, readings).at.supply;
   const auto gates = build::commissioning(in.at, garage);
