@@ -44,13 +44,13 @@ QColor wet_colour(double wet) {
 class Card {
  public:
   Card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
-       const std::string& project)
+       const std::string& project, const logbook::Readiness* ready)
       : p_(p),
         page_(page.adjusted(36, 32, -36, -28)),
         s_(session),
         units_(units),
         project_(project),
-        text_(report::card_text(session, units)) {}
+        text_(report::card_text(session, units, ready)) {}
 
   void draw() {
     double y = heading();
@@ -278,14 +278,14 @@ class Card {
 }  // namespace
 
 void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
-               const std::string& project) {
+               const std::string& project, const logbook::Readiness* ready) {
   load_fonts();
   p.setRenderHint(QPainter::Antialiasing);
-  Card(p, page, session, units, project).draw();
+  Card(p, page, session, units, project, ready).draw();
 }
 
 std::string pdf_of(const std::vector<solve::SessionResult>& sessions, const UnitSystem& units,
-                   const std::string& project, Paper paper) {
+                   const std::string& project, Paper paper, const solve::ReadyBySetup& ready) {
   std::unique_ptr<QGuiApplication> app;
   static int count = 1;
   static char name[] = "uadze";
@@ -313,7 +313,9 @@ std::string pdf_of(const std::vector<solve::SessionResult>& sessions, const Unit
       if (k > 0) pdf.newPage();
       p.save();
       p.scale(2, 2);
-      draw_card(p, QRectF(0, 0, pdf.width() / 2.0, pdf.height() / 2.0), sessions[k], units, project);
+      const auto of = ready.find(sessions[k].setup);
+      draw_card(p, QRectF(0, 0, pdf.width() / 2.0, pdf.height() / 2.0), sessions[k], units, project,
+                of == ready.end() ? nullptr : &of->second);
       p.restore();
     }
   }

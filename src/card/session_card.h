@@ -18,12 +18,14 @@
 
 #include "core/base/names.h"
 #include "core/report/card_text.h"
+#include "core/solve/garage.h"
 
 namespace uadze::card {
 
-/// In points (1/72 in) of a page of `page`'s size; the painter is scaled so.
+/// `ready`: what the car's book says. In points (1/72 in) of a page of `page`'s size; the painter is scaled
+/// so.
 void draw_card(QPainter& p, const QRectF& page, const solve::SessionResult& session, const UnitSystem& units,
-               const std::string& project);
+               const std::string& project, const logbook::Readiness* ready = nullptr);
 
 enum class Paper { a4, letter };
 constexpr const char* name_of(Paper value) {
@@ -39,6 +41,7 @@ constexpr const char* name_of(Paper value) {
 /// The bytes of a PDF, one page each. Makes itself a QGuiApplication if there is none. Throws InputError
 /// without room for a temporary file.
 std::string pdf_of(const std::vector<solve::SessionResult>& sessions, const UnitSystem& units,
-                   const std::string& project, Paper paper = Paper::a4);
+                   const std::string& project, Paper paper = Paper::a4,
+                   const solve::ReadyBySetup& ready = {});
 
 }  // namespace uadze::card

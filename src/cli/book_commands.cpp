@@ -183,8 +183,8 @@ int test(const BookOptions& o) {
   record.seen = o.all_seen ? status.gate.look : o.seen;
   if (!o.from.empty()) {
     const std::string begin = "socket:";
-    const std::string text = o.from.starts_with(begin) ? ask(o.from.substr(begin.size()), status.gate.id)
-                                                       : read_file(o.from);
+    const std::string text =
+        o.from.starts_with(begin) ? ask(o.from.substr(begin.size()), status.gate.id) : read_file(o.from);
     record.readings = report::parse_bench(text, o.from, status.gate);
   }
   for (const std::string& typed : o.readings) {
@@ -197,15 +197,10 @@ int test(const BookOptions& o) {
   if (o.failed)
     record.verdict = logbook::Verdict::failed, record.reason = o.note.empty() ? "failed by eye" : o.note;
   const bool passed = record.verdict == logbook::Verdict::passed;
-  std::string missing;
-  if (record.verdict == logbook::Verdict::none) missing = record.reason;
-  for (const std::string& f : logbook::record_faults(record, status.gate, at))
-    if (passed || f == "who did it") missing += (missing.empty() ? "" : "; ") + ("needs " + f);
-  if (passed && !status.waits_for.empty())
-    missing += (missing.empty() ? "" : "; ") + fmt::format("first: {}", fmt::join(status.waits_for, ", "));
-  if (!missing.empty())
-    throw InputError(
-        Message{.place = status.gate.id, .expected = "what its verdict needs", .found = missing});
+  if (const auto missing = solve::missing(status, record, at); !missing.empty())
+    throw InputError(Message{.place = status.gate.id,
+                             .expected = "what its verdict needs",
+                             .found = fmt::format("{}", fmt::join(missing, " "))});
   const Record kept = drafted(o, Kind::test, shop.setup->name);
   record.links = kept.links, record.note = kept.note, record.photos = kept.photos;
   wrote(o, record, at);

@@ -72,7 +72,8 @@ CLI::App* add_book(CLI::App& app, BookOptions& o) {
   test->add_option("--checked-until", o.checked_until, "the day up to which its check is good");
   test->add_option("--way", o.way, "how, where there are several");
   test->add_option("--reading", o.readings, "\"what=value with unit\"; may be given again");
-  test->add_option("--from", o.from, "a table of readings as the bench writes it, or socket:NAME where one answers");
+  test->add_option("--from", o.from,
+                   "a table of readings as the bench writes it, or socket:NAME where one answers");
   test->add_option("--seen", o.seen, "looked at and good; may be given again");
   test->add_flag("--all-seen", o.all_seen, "all that is to be looked at is good");
   test->add_flag("--failed", o.failed, "it failed, whatever was read");

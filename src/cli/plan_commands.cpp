@@ -170,7 +170,10 @@ void card(const PlanOptions& options) {
   const Job job = open_job(options.file);
   const auto paper = value_named<card::Paper>(options.paper);
   if (!paper) throw UsageError("card: --paper is A4 or letter, found \"" + options.paper + "\"");
-  write_or_put(options.output, card::pdf_of(plan_sessions(options, job), {}, job.project().name, *paper));
+  const auto ready = solve::ready_by_setup(job.project(), job.sources->catalogue(job.project()),
+                                           solve::records_beside(options.file), now());
+  write_or_put(options.output,
+               card::pdf_of(plan_sessions(options, job), {}, job.project().name, *paper, ready));
 #else
   throw UsageError("card: this build is without printing");
 #endif

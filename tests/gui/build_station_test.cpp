@@ -7,8 +7,8 @@
 
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
-#include "gui/stations/build/print.h"
-#include "gui/stations/build/table_page.h"
+#include "gui/widgets/print.h"
+#include "gui/widgets/table_page.h"
 #include "window_fixture.h"
 
 namespace uadze::gui {

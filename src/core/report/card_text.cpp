@@ -18,7 +18,7 @@ std::string up(double volume, const UnitSystem& units) {
 
 }  // namespace
 
-CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
+CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const logbook::Readiness* ready) {
   CardText out;
   const solve::LapResult& lap = *s.lap;
   const double density = lap.car->fuel_density, tank = lap.car->tank->volume();
@@ -39,6 +39,15 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units) {
   };
   amounts("start", s.risk.start, s.start_reads);
   amounts("bring back", s.risk.bring_back, s.back_reads);
+  if (ready && !ready->ready) {
+    std::string open;
+    const size_t shown = std::min<size_t>(ready->open.size(), 3);
+    for (size_t k = 0; k < shown; ++k) open += (k ? "; " : "") + ready->open[k];
+    if (ready->open.size() > shown) open += fmt::format("; {} more", ready->open.size() - shown);
+    out.also.push_back({"car not ready", open.empty() ? "no gate of its commissioning is passed" : open});
+  } else if (ready) {
+    out.also.push_back({"car ready", "every gate of its commissioning passed, nothing overdue, by its book"});
+  }
   if (!s.possible())
     out.also.push_back({"no fuel is enough", "it starves even with a full tank: not this setup"});
   if (s.filled)

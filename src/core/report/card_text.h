@@ -5,6 +5,7 @@
 //   using namespace uadze;
 //   const report::CardLine line{"start with", format(0.0475, Quantity::volume)};
 //   EXPECT_EQ(line.value, "47.5 L");
+#include "core/logbook/ready.h"
 #include "core/solve/plan.h"
 
 namespace uadze::report {
@@ -28,6 +29,8 @@ struct CardText {
   std::vector<std::string> assumptions, cautions;
 };
 
-CardText card_text(const solve::SessionResult& session, const UnitSystem& units);
+/// `ready`: what the car's book says; nothing is said without.
+CardText card_text(const solve::SessionResult& session, const UnitSystem& units,
+                   const logbook::Readiness* ready = nullptr);
 
 }  // namespace uadze::report

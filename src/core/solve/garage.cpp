@@ -50,6 +50,15 @@ InGarage in_garage(const project::Project& project, const project::Setup& setup,
   return out;
 }
 
+ReadyBySetup ready_by_setup(const project::Project& project,
+                            std::shared_ptr<const circuit::Catalogue> catalogue,
+                            const std::vector<logbook::Record>& records, Moment at) {
+  ReadyBySetup out;
+  for (const project::Setup& setup : project.setups)
+    if (setup.circuit) out[setup.name] = in_garage(project, setup, catalogue, records, at).readiness;
+  return out;
+}
+
 build::Gate gate_at_volts(const InGarage& in, const build::Gate& gate,
                           const std::vector<logbook::Reading>& readings) {
   const auto* volts = reading(readings, build::battery_reading);
@@ -77,6 +86,18 @@ logbook::Record with_verdict(const InGarage& in, const logbook::GateStatus& stat
                                        : logbook::Verdict::failed;
   record.reason = judgement.reason.in();
   return record;
+}
+
+std::vector<std::string> missing(const logbook::GateStatus& status, const logbook::Record& record,
+                                 Moment at) {
+  std::vector<std::string> out;
+  const bool failed = record.verdict == logbook::Verdict::failed;
+  if (record.verdict == logbook::Verdict::none) out.push_back(record.reason);
+  for (const std::string& f : logbook::record_faults(record, status.gate, at))
+    if (!failed || record.by.empty()) out.push_back("Needs " + f + ".");
+  if (!failed)
+    for (const std::string& before : status.waits_for) out.push_back("First: " + before + ".");
+  return out;
 }
 
 std::vector<build::Explanation> explained(const InGarage& in, const logbook::Record& record) {

@@ -9,6 +9,8 @@
 //   EXPECT_GT(in.steps.size(), 12u);
 //   EXPECT_FALSE(in.readiness.ready);                 // an empty book proves nothing
 //   EXPECT_EQ(in.readiness.open.size(), in.gates.size());
+#include <map>
+
 #include "core/build/bench.h"
 #include "core/build/own_steps.h"
 #include "core/logbook/book.h"
@@ -34,6 +36,12 @@ InGarage in_garage(const project::Project& project, const project::Setup& setup,
                    std::shared_ptr<const circuit::Catalogue> catalogue,
                    const std::vector<logbook::Record>& records, Moment at);
 
+/// By the setup's name, of all that have a circuit.
+using ReadyBySetup = std::map<std::string, logbook::Readiness>;
+ReadyBySetup ready_by_setup(const project::Project& project,
+                            std::shared_ptr<const circuit::Catalogue> catalogue,
+                            const std::vector<logbook::Record>& records, Moment at);
+
 /// A gate as it is expected at the volts of a record that was read, or is being entered.
 build::Gate gate_at_volts(const InGarage& in, const build::Gate& gate,
                           const std::vector<logbook::Reading>& readings);
@@ -42,6 +50,10 @@ build::Gate gate_at_volts(const InGarage& in, const build::Gate& gate,
 /// and the content that it proves.
 logbook::Record with_verdict(const InGarage& in, const logbook::GateStatus& status, logbook::Record record,
                              Moment at);
+
+/// What a record's verdict still needs, a line each: readings, looks, people, an instrument, the gates before
+/// it. A test that has failed needs no more than a name.
+std::vector<std::string> missing(const logbook::GateStatus& status, const logbook::Record& record, Moment at);
 
 /// Which faults of the circuit would make the record's readings what they are; none for gates without.
 std::vector<build::Explanation> explained(const InGarage& in, const logbook::Record& record);

@@ -16,6 +16,7 @@ Workspace::Workspace(QObject* parent) : QObject(parent) {
   connect(&runs, &Runs::arrived, this, &Workspace::changed);
   connect(&runs, &Runs::level_arrived, this, &Workspace::level_changed);
   connect(&runs, &Runs::files_changed, this, &Workspace::evaluate);
+  connect(&book, &Bookkeeper::changed, this, &Workspace::changed);
   connect(&appearance, &Appearance::changed, this, [this] {
     emit appearance_changed();
     emit changed();

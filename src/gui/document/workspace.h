@@ -5,14 +5,15 @@
 
 #include "core/base/derivation.h"
 #include "gui/document/appearance.h"
+#include "gui/document/bookkeeper.h"
 #include "gui/document/document.h"
 #include "gui/document/runs.h"
 #include "gui/document/selection.h"
 
 namespace uadze::gui {
 
-enum class Station { car, tank, laps, logs, slosh, circuit, sizing, build, sessions };
-inline constexpr int station_count = 9;
+enum class Station { car, tank, laps, logs, slosh, circuit, sizing, build, logbook, sessions };
+inline constexpr int station_count = 10;
 
 /// Where a log showed that it starved, for the map: only of the setup and lap that it was held against.
 struct LoggedMarks {
@@ -33,6 +34,7 @@ class Workspace : public QObject {
   Appearance appearance;
   Selection selection{document};
   Runs runs{document, selection};
+  Bookkeeper book{document, selection, runs};
 
   // What nearly every view asks.
   const project::Project& project() const { return document.project(); }

@@ -46,10 +46,11 @@ MainWindow::MainWindow(QWidget* parent)
       sides_(new QStackedWidget) {
   setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
   setAcceptDrops(true);
-  stations_ = {
-      make_car_station(workspace_),    make_tank_station(workspace_),  make_laps_station(workspace_),
-      make_logs_station(workspace_),   make_slosh_station(workspace_), make_circuit_station(workspace_),
-      make_sizing_station(workspace_), make_build_station(workspace_), make_sessions_station(workspace_)};
+  stations_ = {make_car_station(workspace_),     make_tank_station(workspace_),
+               make_laps_station(workspace_),    make_logs_station(workspace_),
+               make_slosh_station(workspace_),   make_circuit_station(workspace_),
+               make_sizing_station(workspace_),  make_build_station(workspace_),
+               make_logbook_station(workspace_), make_sessions_station(workspace_)};
   for (const auto& s : stations_) {
     pictures_->addWidget(s->picture());
     sides_->addWidget(s->side());
@@ -86,6 +87,9 @@ MainWindow::MainWindow(QWidget* parent)
   connect(&workspace_, &Workspace::station_wanted, this, &MainWindow::show_station);
   connect(&workspace_, &Workspace::changed, this, &MainWindow::refresh);
   connect(&workspace_.document, &Document::file_changed, this, &MainWindow::refresh);
+  connect(&workspace_.book, &Bookkeeper::reminded, this, [this](const QString& what) {
+    notice_->say(what, false, {{"Go there", [this] { show_station(Station::logbook); }}});
+  });
   connect(&workspace_.runs, &Runs::failed, this, [this](const QString& why) { notice_->say(why, true); });
   connect(&workspace_.document, &Document::refused, this, [this](const QString& why) {
     notice_->say("Nothing was changed. " + why, true);
@@ -147,7 +151,7 @@ void MainWindow::build_menus() {
   QMenu* go = menuBar()->addMenu("&Go");
   for (int i = 0; i < station_count; ++i)
     add(go, station_title(static_cast<Station>(i)).replace("&", "&&"),
-        QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
+        QKeySequence(Qt::CTRL | static_cast<Qt::Key>(i == 9 ? Qt::Key_0 : Qt::Key_1 + i)),
         [this, i] { show_station(static_cast<Station>(i)); });
   go->addSeparator();
   add(go, "Play or hold the lap", QKeySequence(Qt::Key_F5), [this] { ribbon_->toggle_play(); });
@@ -355,6 +359,17 @@ void MainWindow::show_station(Station station) {
   refresh();
 }
 
+void MainWindow::look_at_book() {
+  const auto& book = workspace_.book;
+  if (!book.trouble().isEmpty())
+    glass_->set_state(Station::logbook, StationState::trouble, book.trouble());
+  else if (const auto* ready = book.readiness(); !ready || book.records().empty())
+    glass_->set_state(Station::logbook, StationState::empty, "nothing is written in its book yet");
+  else
+    glass_->set_state(Station::logbook, ready->ready ? StationState::good : StationState::trouble,
+                      QString::fromStdString(ready->ready ? ready->words() : ready->open.front()));
+}
+
 void MainWindow::look_at_build() {
   const auto* setup = workspace_.setup();
   const auto catalogue = workspace_.runs.catalogue();
@@ -362,7 +377,7 @@ void MainWindow::look_at_build() {
     glass_->set_state(Station::build, StationState::empty, "no circuit in this setup yet");
     return;
   }
-  for (const circuit::Finding& f : build::check(solve::circuit_case(*setup, catalogue)))
+  for (const circuit::Finding& f : build::check(solve::circuit_case(*setup, catalogue), setup->keep_outs))
     if (f.severity == Severity::error) {
       glass_->set_state(Station::build, StationState::trouble,
                         QString::fromStdString(f.text.in(workspace_.units())));
@@ -421,6 +436,7 @@ void MainWindow::refresh() {
         trouble.isEmpty() ? "carries full load" : trouble);
   }
   look_at_build();
+  look_at_book();
   // What is no longer so is no longer said.
   if (!fault_said_.isEmpty() && fault_said_ != fault && notice_->text().contains(fault_said_)) {
     notice_->dismiss();
@@ -510,9 +526,9 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     QPainter p(&image);
     p.setRenderHint(QPainter::Antialiasing);
     p.scale(scale, scale);
-    card::draw_card(p, page, *v, workspace_.units(), workspace_.project().name);
+    card::draw_card(p, page, *v, workspace_.units(), workspace_.project().name, workspace_.book.readiness());
     p.end();
-    files << folder + "/9-session-card" + suffix + ".png";
+    files << folder + "/10-session-card" + suffix + ".png";
     image.save(files.back());
   }
   return files;

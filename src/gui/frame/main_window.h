@@ -47,6 +47,7 @@ class MainWindow : public QMainWindow {
   void build_unit_menu(class QMenu* menu);
   void look_at_circuit();
   void look_at_build();
+  void look_at_book();
   void refresh();
   void refresh_recent();
   bool save(bool over_foreign_changes = false);

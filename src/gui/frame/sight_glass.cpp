@@ -26,6 +26,8 @@ QString station_title(Station station) {
       return "Sizing";
     case Station::build:
       return "Build";
+    case Station::logbook:
+      return "Logbook";
     case Station::sessions:
       return "Sessions";
   }
@@ -167,7 +169,7 @@ bool SightGlass::event(QEvent* event) {
     if (i >= 0)
       QToolTip::showText(help->globalPos(), QString("%1 (Ctrl+%2)\n%3")
                                                 .arg(station_title(static_cast<Station>(i)))
-                                                .arg(i + 1)
+                                                .arg((i + 1) % 10)
                                                 .arg(reasons_[static_cast<size_t>(i)]));
     return true;
   }

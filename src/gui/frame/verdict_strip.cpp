@@ -102,6 +102,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
       tightest_(new VerdictFigure(workspace, "tightest", this)),
       reserve_(new VerdictFigure(workspace, "reserve, brought back", this)),
       rail_(new VerdictFigure(workspace, "rail", this)),
+      car_(new VerdictFigure(workspace, "car", this)),
       progress_(new QProgressBar(this)),
       cancel_(new QToolButton(this)),
       next_(new QPushButton(this)) {
@@ -118,6 +119,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   tightest_->setObjectName("verdict tightest");
   reserve_->setObjectName("verdict reserve");
   rail_->setObjectName("verdict rail");
+  car_->setObjectName("verdict car");
   progress_->setRange(0, 100);
   progress_->setFixedWidth(72);
   progress_->setTextVisible(false);
@@ -148,6 +150,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   layout->addWidget(tightest_);
   layout->addWidget(reserve_);
   layout->addWidget(rail_);
+  layout->addWidget(car_);
   // Kept in the layout while hidden, so that nothing moves when a run starts.
   for (QWidget* w : std::initializer_list<QWidget*>{progress_, cancel_}) {
     QSizePolicy policy = w->sizePolicy();
@@ -171,6 +174,7 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
     lead_to_tightest();
     if (const auto* v = workspace_.runs.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
   });
+  connect(car_, &VerdictFigure::clicked, this, [this] { emit workspace_.station_wanted(Station::logbook); });
   connect(rail_, &VerdictFigure::clicked, this, [this] {
     emit workspace_.station_wanted(Station::circuit);
     const Evaluation& now = workspace_.runs.evaluator.result();
@@ -219,6 +223,7 @@ void VerdictStrip::refresh() {
   fill(setup_, workspace_.project().setups, workspace_.selection.setup_index());
   fill(session_, workspace_.project().sessions, workspace_.selection.session_index());
   show_next();
+  tell_readiness();
   const bool stale = workspace_.runs.evaluator.stale();
   if (const auto* first = workspace_.runs.first())
     tell(figures_of(*first), stale);
@@ -226,6 +231,22 @@ void VerdictStrip::refresh() {
     tell(figures_of(*v), stale);
   else
     tell_why_not(stale);
+}
+
+void VerdictStrip::tell_readiness() {
+  const auto* ready = workspace_.book.readiness();
+  if (!ready) {
+    car_->set_text("–", workspace_.book.trouble().isEmpty() ? "no circuit" : "book",
+                   !workspace_.book.trouble().isEmpty(), false);
+    return;
+  }
+  car_->set_text(ready->ready ? "ready" : "not ready",
+                 ready->ready ? QString("all gates passed") : QString("%1 open").arg(ready->open.size()),
+                 !ready->ready, false);
+  QStringList open;
+  for (size_t k = 0; k < std::min<size_t>(ready->open.size(), 12); ++k)
+    open << QString::fromStdString(ready->open[k]);
+  if (!open.isEmpty()) car_->setToolTip("Open:\n" + open.join("\n"));
 }
 
 void VerdictStrip::show_next() {

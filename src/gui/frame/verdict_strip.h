@@ -42,10 +42,11 @@ class VerdictStrip : public QWidget {
   void tell_why_not(bool stale);
   void lead_to_tightest();
   void show_next();
+  void tell_readiness();
 
   Workspace& workspace_;
   QComboBox *setup_, *session_;
-  VerdictFigure *start_, *tightest_, *reserve_, *rail_;
+  VerdictFigure *start_, *tightest_, *reserve_, *rail_, *car_;
   QProgressBar* progress_;
   QToolButton* cancel_;
   QPushButton* next_;  ///< what the first answer still needs; hidden once there is one

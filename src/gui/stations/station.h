@@ -25,6 +25,7 @@ std::unique_ptr<StationView> make_slosh_station(Workspace& workspace);
 std::unique_ptr<StationView> make_circuit_station(Workspace& workspace);
 std::unique_ptr<StationView> make_sizing_station(Workspace& workspace);
 std::unique_ptr<StationView> make_build_station(Workspace& workspace);
+std::unique_ptr<StationView> make_logbook_station(Workspace& workspace);
 std::unique_ptr<StationView> make_sessions_station(Workspace& workspace);
 
 /// A side panel: editors above, in a scroll area, the working below.

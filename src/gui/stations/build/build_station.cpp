@@ -13,10 +13,11 @@
 #include <QVBoxLayout>
 
 #include "core/base/files.h"
+#include "core/build/own_steps.h"
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
-#include "gui/stations/build/print.h"
-#include "gui/stations/build/table_page.h"
+#include "gui/widgets/print.h"
+#include "gui/widgets/table_page.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
 
@@ -153,7 +154,9 @@ class BuildStation : public StationView {
       return;
     }
     const circuit::Case& c = *circuit_;
-    steps_ = build::assembly(c);
+    auto order = build::work_order(c, setup_name(),
+                                   {w_.project().own_steps, w_.project().step_changes, w_.project().scheme});
+    steps_ = std::move(order.steps);
     items_ = build::order_list(c, steps_, w_.project().stock);
     chosen_ = std::clamp(chosen_, 0, static_cast<int>(steps_.size()) - 1);
     order_->show_table(report::order_table(items_, steps_, w_.units()), {have_column, ordered_column});
@@ -164,7 +167,8 @@ class BuildStation : public StationView {
     wires_->show_table(report::wires_table(c, w_.project().scheme, w_.units()));
     show_steps();
     QStringList lines;
-    for (const circuit::Finding& f : build::check(c))
+    for (const Phrase& p : order.refused) lines << "▲ " + QString::fromStdString(p.in(w_.units()));
+    for (const circuit::Finding& f : build::check(c, setup->keep_outs))
       lines << QString(f.severity == Severity::error     ? "■ "
                        : f.severity == Severity::warning ? "▲ "
                                                          : "· ") +

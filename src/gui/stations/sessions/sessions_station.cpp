@@ -414,7 +414,7 @@ class SessionsStation : public StationView {
     const double scale = printer.resolution() / 72.0;
     p.scale(scale, scale);
     card::draw_card(p, QRectF(0, 0, printer.width() / scale, printer.height() / scale), *v, w_.units(),
-                    w_.project().name);
+                    w_.project().name, w_.book.readiness());
   }
 
   void save_cards() {
@@ -428,7 +428,7 @@ class SessionsStation : public StationView {
     const card::Paper paper = chosen == letter ? card::Paper::letter : card::Paper::a4;
     if (!file.isEmpty())
       written([&] {
-        write_file_atomically(file.toStdString(), card::pdf_of(all, w_.units(), w_.project().name, paper));
+        write_file_atomically(file.toStdString(), card::pdf_of(all, w_.units(), w_.project().name, paper, w_.book.ready_by_setup()));
       });
   }
 

@@ -1,4 +1,4 @@
-#include "gui/stations/build/print.h"
+#include "gui/widgets/print.h"
 
 #include <QBuffer>
 #include <QFont>

@@ -1,4 +1,4 @@
-#include "gui/stations/build/table_page.h"
+#include "gui/widgets/table_page.h"
 
 #include <QApplication>
 #include <QClipboard>
