@@ -23,7 +23,7 @@ class Season {
     fit(end - 250 * day);
     // Eleven race days, twelve days apart.
     for (int k = 0; k < 11; ++k) {
-      const Moment at = end - 230 * day + k * 18 * day;
+      const Moment at = end - 230 * day + k * 18 * day - 10 * hour;
       race_day(at, k);
       if (k == 4) kerb(at + 6 * hour);
       if (k == 6) incident(at + 7 * hour);
@@ -77,14 +77,29 @@ class Season {
   }
 
   void incident(Moment at) {
-    const std::string part = book_part();
-    Record r = by(Kind::incident, "lean for a moment out of a slow corner");
-    r.cause = "The clip of the \"" + part + "\" was loose: gas came in with the fuel as the level fell.";
-    r.done = "Clip replaced, the other one looked at; the log of the next session shows none.";
-    r.links = {part, project_.laps.empty() ? std::string("lap 7") : project_.laps.front().name + ", lap 7"};
+    const std::string lap = project_.laps.empty() ? std::string("the lap") : project_.laps.front().name;
+    Record r = by(Kind::incident, "");
+    if (!setup_.surge) {
+      r.subject = "coughed off the line";
+      r.cause =
+          "The vent's hose was pinched under the seat: the tank stood under the air after the first run.";
+      r.done = "Hose led anew and clipped, flow of the vent tested; no cough in the next three starts.";
+      r.links = {"vent", lap + ", start"};
+    } else if (setup_.circuit && setup_.circuit->surge_inside) {
+      const std::string part = book_part();
+      r.subject = "lean for a moment out of a slow corner";
+      r.cause = "The clip of the \"" + part + "\" was loose: gas came in with the fuel as the level fell.";
+      r.done = "Clip replaced, the other one looked at; the log of the next session shows none.";
+      r.links = {part, lap + ", lap 7"};
+    } else {
+      r.subject = "smell of fuel in the cabin";
+      r.cause = "A crush washer of the surge tank's return was used a second time and wept when hot.";
+      r.done = "Both washers new, hot check done again; washers are in the order list twice now.";
+      r.links = {"return line", "surge tank"};
+    }
     const Record written = book_.append(r, at);
     Record better = r;
-    better.note = "Seen again in the log: it began two laps before the driver said so.";
+    better.note = "Looked at again: it began two laps before the driver said so.";
     book_.amend(written.number, better, at + day);
   }
 
@@ -99,8 +114,7 @@ class Season {
 
   void winter(Moment at) {
     for (const logbook::Due& d : in(at).due) {
-      if (d.state != logbook::DueState::overdue && d.state != logbook::DueState::soon && d.hours <= 0)
-        continue;
+      if (d.state != logbook::DueState::overdue && d.state != logbook::DueState::soon) continue;
       Record r = by(Kind::service, d.what, "M. Dunn");
       r.done = d.task;
       book_.append(r, at);

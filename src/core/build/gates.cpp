@@ -133,7 +133,7 @@ class Commissioning {
              .cautions =
                  {"Let the pressure off before the gauge is fitted or taken off.",
                   "A gauge on a hose in front of the screen sprays fuel where it bursts: mount it outside."},
-             .limit = "3 % and 0.1 bar at the least",
+             .limit = "3 %, as each reading says",
              .instrument = true,
              .days = 180,
              .after = {"prime"}});
@@ -183,14 +183,13 @@ class Commissioning {
     add({.id = "vent",
          .title = "Flow of the vent",
          .how = {"With the filler shut pump fuel out at what the engine burns at full load, into a can.",
-                 "Read the tank's pressure under the air; then pass air through the vent by a hand pump, a "
-                 "few millibar, "
-                 "with its roll-over valve upright and upside down."},
+                 "Read the tank's pressure under the air; then pass air through the vent gently by a hand "
+                 "pump, with its roll-over valve upright and upside down."},
          .cautions = {"The vent's end and the can far from each other and from anything hot.",
-                      "Never by mouth, and never more than a few millibar into a tank."},
+                      "Never by mouth, and never a pressure into a tank that its maker does not allow."},
          .look = {"vent passes upright", "roll-over valve shuts upside down", "its end drips on nothing hot"},
          .readings = {{"tank under the air", Quantity::pressure, under, {}, std::max(2 * under, 3e3)}},
-         .limit = "twice the computed, 0.03 bar at the least",
+         .limit = "twice what is computed, as the reading says",
          .days = 365,
          .after = {"leak"},
          .content = fmt::format("{:.5f}|{}", c_.circuit.tank_vent, name_of(c_.circuit.roll_over))});
@@ -233,7 +232,7 @@ class Commissioning {
          .cautions = {"Stop at the first gas: a dry pump is ruined in seconds.",
                       "Drained fuel into closed cans, labelled, out of the room."},
          .readings = {{"left in the tank", Quantity::volume}},
-         .limit = "as it is found; by the model within 1 L",
+         .limit = "as it is found",
          .after = {"leak"},
          .content = "tank"});
     if (garage_.never_drawn) {
@@ -291,6 +290,14 @@ class Commissioning {
 const Measured* find(const std::vector<Measured>& all, const std::string& what) {
   const auto at = std::find_if(all.begin(), all.end(), [&](const Measured& m) { return m.what == what; });
   return at == all.end() ? nullptr : &*at;
+}
+
+/// "12 h", "1 h 30 min".
+std::string long_time(double seconds) {
+  const int minutes = static_cast<int>(seconds / 60 + 0.5);
+  if (minutes < 60) return fmt::format("{} min", minutes);
+  return minutes % 60 ? fmt::format("{} h {} min", minutes / 60, minutes % 60)
+                      : fmt::format("{} h", minutes / 60);
 }
 
 Judgement hold_verdict(const GateTest& test) {
@@ -365,8 +372,7 @@ Judgement judge(const Gate& gate, const GateTest& test) {
   if (test.lasted < gate.lasts - 1)
     return {false,
             false,
-            {"It lasts {} and has run for {}.",
-             {{gate.lasts, Quantity::duration}, {test.lasted, Quantity::duration}}}};
+            {"It lasts " + long_time(gate.lasts) + " and has run for " + long_time(test.lasted) + ".", {}}};
   if (gate.id == "hold") return hold_verdict(test);
   if (gate.id == "charging") {
     const double first = find(test.measured, "volts after a minute")->value,

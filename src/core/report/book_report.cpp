@@ -119,11 +119,14 @@ std::string time_left(const logbook::GateStatus& s, Moment at) {
   return at < s.over_at ? words(s.over_at - at) + " left" : "over since " + shown_time(s.over_at);
 }
 
-Table gates_table(const std::vector<logbook::GateStatus>& gates, Moment at) {
+Table gates_table(const std::vector<logbook::GateStatus>& gates, Moment at, const UnitSystem& units) {
   Table out{{"gate", "test", "state", "last", "by", "due again", "says"}, {}};
   for (const auto& s : gates) {
     std::string says = s.begun ? time_left(s, at) : s.why;
     if (says.empty() && s.last && s.state == logbook::GateState::failed) says = s.last->reason;
+    if (says.empty() && s.last && s.state == logbook::GateState::passed)
+      for (const auto& r : s.last->readings)
+        if (r.expected) says += (says.empty() ? "" : "; ") + reading_words(r, units);
     if (says.empty() && !s.waits_for.empty() && s.state != logbook::GateState::passed)
       says = "after: " + joined(s.waits_for, ", ");
     out.rows.push_back(

@@ -18,7 +18,7 @@ std::string reading_words(const logbook::Reading& reading, const UnitSystem& uni
 std::string record_text(const logbook::Record& record, const UnitSystem& units = {});
 
 Table records_table(const std::vector<logbook::Record>& records, const UnitSystem& units = {});
-Table gates_table(const std::vector<logbook::GateStatus>& gates, Moment at);
+Table gates_table(const std::vector<logbook::GateStatus>& gates, Moment at, const UnitSystem& units = {});
 /// What a gate should read: what, expected, least, most.
 Table readings_table(const build::Gate& gate, const UnitSystem& units = {});
 Table due_table(const std::vector<logbook::Due>& due);

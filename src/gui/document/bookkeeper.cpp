@@ -8,7 +8,7 @@
 namespace uadze::gui {
 namespace {
 
-constexpr int look_every = 5000;  // ms
+constexpr int look_every = 2000;  // ms
 constexpr Moment minute = 60;
 
 }  // namespace

@@ -39,7 +39,9 @@ void TablePage::show_table(report::Table table, const std::set<int>& editable) {
       setItem(r, c, cell);
     }
   resizeColumnsToContents();
-  for (int c = 0; c < columnCount(); ++c) setColumnWidth(c, std::min(columnWidth(c), 260));
+  // The last takes what room is left, so that a long sentence in it does not push the others out of sight.
+  for (int c = 0; c < columnCount(); ++c)
+    setColumnWidth(c, std::min(columnWidth(c), c + 1 < columnCount() ? 260 : 120));
   horizontalHeader()->setStretchLastSection(true);
   if (row >= 0 && row < rowCount()) setCurrentCell(row, column);
   filling_ = false;

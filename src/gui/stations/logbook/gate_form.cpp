@@ -69,7 +69,7 @@ GateForm::GateForm(Workspace& workspace, QWidget* parent)
   column->addStretch(1);
 
   auto* all = new QVBoxLayout(this);
-  all->setContentsMargins(10, 8, 2, 8);
+  all->setContentsMargins(10, 8, 10, 8);
   all->addWidget(entry_scroll(inner), 1);
   all->addWidget(verdict_);
   auto* buttons = new QHBoxLayout;

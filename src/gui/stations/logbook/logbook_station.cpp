@@ -8,12 +8,12 @@
 
 #include "core/base/files.h"
 #include "core/report/book_report.h"
-#include "gui/widgets/print.h"
-#include "gui/widgets/table_page.h"
 #include "gui/stations/logbook/due_form.h"
 #include "gui/stations/logbook/gate_form.h"
 #include "gui/stations/logbook/record_form.h"
 #include "gui/stations/station.h"
+#include "gui/widgets/print.h"
+#include "gui/widgets/table_page.h"
 
 namespace uadze::gui {
 namespace {
@@ -142,12 +142,18 @@ class LogbookStation : public StationView {
       return;
     }
     report::Table table{{"gate", "state", "last", "by", "due again", "says"}, {}};
-    const report::Table all = report::gates_table(in->gates, w_.book.at());
+    const report::Table all = report::gates_table(in->gates, w_.book.at(), w_.units());
     for (size_t k = 0; k < all.rows.size(); ++k) {
       const auto& r = all.rows[k];
       table.rows.push_back({r[1], sign_of(in->gates[k].state) + r[2], r[3], r[4], r[5], r[6]});
     }
-    const int row = std::max(gates_->currentRow(), 0);
+    // First looked at: the first that is not passed.
+    int row = gates_->currentRow();
+    if (row < 0) {
+      const auto open = std::find_if(in->gates.begin(), in->gates.end(),
+                                     [](const auto& g) { return g.state != logbook::GateState::passed; });
+      row = open == in->gates.end() ? 0 : static_cast<int>(open - in->gates.begin());
+    }
     gates_->show_table(std::move(table));
     gates_->setCurrentCell(std::min(row, gates_->rowCount() - 1), 0);
     gate_form_->choose(in->gates[static_cast<size_t>(std::max(gates_->currentRow(), 0))].gate.id);
@@ -168,7 +174,7 @@ class LogbookStation : public StationView {
 
   void show_due_list() {
     const auto* in = w_.book.garage();
-    due_->show_table(in ? report::due_table(in->due) : report::Table{});
+    due_->show_table(in ? due_rows(in->due) : report::Table{});
     if (!in) {
       due_words_->clear();
       return show_due();
@@ -192,6 +198,35 @@ class LogbookStation : public StationView {
     show_due();
   }
 
+  /// Without what the form beside says at length.
+  static report::Table due_rows(const std::vector<logbook::Due>& due) {
+    report::Table out{{"part", "state", "by day", "ran", "task"}, {}};
+    for (const auto& d : due) {
+      const char* sign = d.state == logbook::DueState::overdue     ? "■ "
+                         : d.state == logbook::DueState::soon      ? "▲ "
+                         : d.state == logbook::DueState::not_known ? "? "
+                                                                   : "✓ ";
+      out.rows.push_back({d.what, std::string(sign) + name_of(d.state), d.day,
+                          d.since && d.hours > 0
+                              ? report::running_hours(d.used) + " of " + report::running_hours(d.hours)
+                              : "",
+                          d.task});
+    }
+    return out;
+  }
+  report::Table record_rows() const {
+    report::Table out{{"record", "when", "what", "by", "says"}, {}};
+    const std::string here = setup_name().toStdString();
+    for (const logbook::Record& r : shown_)
+      out.rows.push_back({std::to_string(r.number), shown_time(r.at),
+                          std::string(name_of(r.kind)) + (r.subject.empty() ? "" : ": " + r.subject),
+                          r.second.empty() ? r.by : r.by + " + " + r.second,
+                          (r.setup == here || r.setup.empty() ? "" : "[" + r.setup + "] ") +
+                              (r.amends ? "in place of " + std::to_string(r.amends) + ": " : "") +
+                              report::summary(r, w_.units())});
+    return out;
+  }
+
   void show_due() {
     const auto* in = w_.book.garage();
     const int row = due_->currentRow();
@@ -201,8 +236,10 @@ class LogbookStation : public StationView {
   }
 
   void show_records() {
-    const std::int64_t was = record_at(records_->currentRow());
+    // What was just written is looked at; else what was before.
     const auto& all = w_.book.records();
+    const std::int64_t was = all.size() == known_ ? record_at(records_->currentRow()) : 0;
+    known_ = all.size();
     shown_.clear();
     if (words_->text().trimmed().isEmpty()) {
       for (auto r = all.rbegin(); r != all.rend(); ++r) shown_.push_back(*r);
@@ -215,7 +252,7 @@ class LogbookStation : public StationView {
     // A page that can be read; the search finds the rest.
     constexpr size_t most = 400;
     if (shown_.size() > most) shown_.resize(most);
-    records_->show_table(report::records_table(shown_, w_.units()));
+    records_->show_table(record_rows());
     found_->setText(w_.book.trouble().isEmpty()
                         ? QString("%1 of %2 records%3")
                               .arg(found)
@@ -317,6 +354,7 @@ class LogbookStation : public StationView {
   DueForm* due_form_;
   RecordForm* record_form_;
   std::vector<logbook::Record> shown_;
+  size_t known_ = 0;  ///< records when they were shown last
   bool filling_ = false;
 };
 
