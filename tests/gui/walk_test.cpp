@@ -99,8 +99,7 @@ class Walk : public WindowTest {
     QTest::keyClick(button, Qt::Key_Space);
   }
   void press_station(Station station) {
-    QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(station)),
-                    Qt::ControlModifier);
+    QTest::keyClick(window.get(), station_key(station), Qt::ControlModifier);
     ASSERT_EQ(window->station(), station);
     settle_all();
   }

@@ -154,8 +154,8 @@ class Builder {
               : PumpDrive{.supply = c_.at.supply.value_or(k_.supply),
                           .resistance = wiring_resistance(p.wiring, *c_.catalogue, k_.wire_temperature),
                           .share = p.speed.share(c_.at.demand),
-                          .yield = p.measured,
-                          .modulated = p.speed.control == SpeedControl::modulated};
+                          .modulated = p.speed.control == SpeedControl::modulated,
+                          .yield = p.measured};
       const bool to_surge = returns_to(ReturnTo::surge_tank);
       const LegKind drawing = c_.surroundings.surge && !to_surge ? LegKind::lift : LegKind::main;
       const double gas = place.kind == drawing ? c_.at.gas : 0.0;

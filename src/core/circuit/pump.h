@@ -88,8 +88,8 @@ struct PumpDrive {
   double supply = 13.5;     ///< V, or 1/s
   double resistance = 0.0;  ///< ohm, there and back
   double share = 1.0;       ///< 0..1 of the voltage that a speed control lets through
-  double yield = 1.0;       ///< measured flow over the curves', worn or better than its class
   bool modulated = false;  ///< by pulses: the battery's current is that share of the motor's; else a resistor
+  double yield = 1.0;      ///< measured flow over the curves', worn or better than its class
   double battery_current(double motor) const { return modulated ? share * motor : motor; }
 };
 

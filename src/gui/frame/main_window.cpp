@@ -151,7 +151,7 @@ void MainWindow::build_menus() {
   QMenu* go = menuBar()->addMenu("&Go");
   for (int i = 0; i < station_count; ++i)
     add(go, station_title(static_cast<Station>(i)).replace("&", "&&"),
-        QKeySequence(Qt::CTRL | static_cast<Qt::Key>(i == 9 ? Qt::Key_0 : Qt::Key_1 + i)),
+        QKeySequence(Qt::CTRL | station_key(static_cast<Station>(i))),
         [this, i] { show_station(static_cast<Station>(i)); });
   go->addSeparator();
   add(go, "Play or hold the lap", QKeySequence(Qt::Key_F5), [this] { ribbon_->toggle_play(); });

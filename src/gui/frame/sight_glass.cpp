@@ -34,6 +34,10 @@ QString station_title(Station station) {
   return {};
 }
 
+Qt::Key station_key(Station station) {
+  return static_cast<Qt::Key>(Qt::Key_0 + (static_cast<int>(station) + 1) % 10);
+}
+
 SightGlass::SightGlass(Workspace& workspace, QWidget* parent) : QWidget(parent), workspace_(workspace) {
   setFocusPolicy(Qt::StrongFocus);
   setFixedWidth(88);

@@ -39,5 +39,7 @@ class SightGlass : public QWidget {
 };
 
 QString station_title(Station station);
+/// 1 to 9, and 0 for the tenth: with Ctrl.
+Qt::Key station_key(Station station);
 
 }  // namespace uadze::gui
