@@ -95,6 +95,25 @@ TEST_F(Builds, WhatArrivesLetsAStepBeginAndADoneStepIsSignedAndDoneAgainAfterACh
   EXPECT_EQ(cell(steps, 0, 3), "✓ done");
 }
 
+TEST_F(Builds, ATorqueIsKeptAtTheStepAndInTheBook) {
+  auto* steps = page("steps of the build");
+  auto* done = find<QPushButton>("step done");
+  find<QLineEdit>("done by")->setText("R. Fell");
+  // A torque is kept at the step, and in the book, where it is proof and no draft.
+  const int lid = row_of(steps, "Close the tank");
+  steps->setCurrentCell(lid, 1);
+  const size_t records = workspace().book.records().size();
+  QTest::keyClicks(find<QLineEdit>("torque"), "9 N m");
+  QTest::mouseClick(done, Qt::LeftButton);
+  EXPECT_EQ(workspace().project().done.back().torque, "9 N m");
+  ASSERT_EQ(workspace().book.records().size(), records + 1);
+  EXPECT_EQ(workspace().book.records().back().torque, "9 N m");
+  EXPECT_TRUE(text("step of the build").contains("9 N m")) << text("step of the build").toStdString();
+  workspace().document.undo()->undo();
+  EXPECT_NE(cell(steps, lid, 3), "✓ done");
+  EXPECT_EQ(workspace().book.records().size(), records + 1) << "the book keeps what was written";
+}
+
 TEST_F(Builds, ALineIsDrawnWithItsEndsAndAWeakPartIsSaid) {
   go_to(2);
   auto* cuts = page("cutting list");

@@ -149,6 +149,23 @@ solve::ReadyBySetup Bookkeeper::ready_by_setup() const {
   }
 }
 
+QStringList Bookkeeper::overdue_before_sessions() const {
+  QStringList out;
+  if (!garage_) return out;
+  std::vector<logbook::Due> before = garage_->due;
+  const auto lap = runs_.lap();
+  for (const auto& s : document_.project().sessions) {
+    auto after = logbook::after_running(before, solve::planned_running(s, lap ? lap->value.duration() : 0.0),
+                                        day_of(at()));
+    for (size_t k = 0; k < after.size(); ++k)
+      if (after[k].state == logbook::DueState::overdue && before[k].state != logbook::DueState::overdue)
+        out << QString("%1 is overdue before the end of %2.")
+                   .arg(QString::fromStdString(after[k].what), QString::fromStdString(s.name));
+    before = std::move(after);
+  }
+  return out;
+}
+
 std::optional<logbook::Record> Bookkeeper::written(
     const std::function<logbook::Record(logbook::Book&)>& doing) {
   if (const QString why = no_writing(); !why.isEmpty()) {

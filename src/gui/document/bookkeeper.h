@@ -44,6 +44,9 @@ class Bookkeeper : public QObject {
   std::vector<std::int64_t> search(const QString& words) const;
   /// Saves aside what can be read of a broken book, and opens that in its place: the broken one is renamed.
   void rescue();
+  /// What will be overdue before the end of which planned session, each driven after the one before; a line
+  /// each.
+  QStringList overdue_before_sessions() const;
   /// Moments now, for what is shown.
   Moment at() const { return now(); }
 

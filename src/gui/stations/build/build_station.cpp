@@ -16,10 +16,10 @@
 #include "core/build/own_steps.h"
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
-#include "gui/widgets/print.h"
-#include "gui/widgets/table_page.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
+#include "gui/widgets/print.h"
+#include "gui/widgets/table_page.h"
 
 namespace uadze::gui {
 namespace {
@@ -102,9 +102,22 @@ class BuildStation : public StationView {
     by_->setMinimumHeight(36);
     done_->setObjectName("step done");
     done_->setMinimumHeight(36);
+    torque_ = new QLineEdit;
+    torque_->setObjectName("torque");
+    torque_->setAccessibleName("Torque that was reached");
+    torque_->setPlaceholderText("Torque");
+    torque_->setMinimumHeight(36);
+    photo_ = new QPushButton("Photo…");
+    photo_->setObjectName("step photo");
+    photo_->setMinimumHeight(36);
+    QObject::connect(photo_, &QPushButton::clicked, picture_, [this] { add_photo(); });
     sign->addWidget(by_, 2);
-    sign->addWidget(done_, 1);
+    sign->addWidget(torque_, 1);
     right->addLayout(sign);
+    auto* sign_below = new QHBoxLayout;
+    sign_below->addWidget(photo_, 1);
+    sign_below->addWidget(done_, 2);
+    right->addLayout(sign_below);
     right->addWidget(new QLabel("<b>What can not stay so</b>"));
     right->addWidget(scrolled(found_), 2);
 
@@ -255,12 +268,33 @@ class BuildStation : public StationView {
     const build::StepState state = build::state_of(s, setup_name(), w_.project().done);
     if (last)
       out +=
-          QString("<p>%1 by %2, %3%4</p>")
+          QString("<p>%1 by %2, %3%5%4</p>")
               .arg(state == build::StepState::done ? "✓ Done" : "▲ Was done", text(last->by), text(last->on),
-                   state == build::StepState::again ? "; the circuit has changed since: do it again" : "");
+                   state == build::StepState::again ? "; the circuit has changed since: do it again" : "",
+                   last->torque.empty() ? QString() : ", " + text(last->torque));
     step_->setText(out);
     done_->setEnabled(true);
     done_->setText(state == build::StepState::done ? "Not done" : "Done");
+  }
+
+  void add_photo() {
+    const QString file = QFileDialog::getOpenFileName(side_, "A photo of this step", {},
+                                                      "Pictures (*.jpg *.jpeg *.png *.webp)");
+    if (file.isEmpty()) return;
+    if (const auto kept = w_.book.keep(file)) {
+      photos_.push_back(*kept);
+      photo_->setText(QString("%1 photo(s)").arg(photos_.size()));
+    }
+  }
+
+  /// What is proof and no draft goes into the book: a photo, a torque.
+  void into_book(const build::Step& step, const std::string& by, const std::string& torque) {
+    if (photos_.empty() && torque.empty()) return;
+    logbook::Record r{.kind = logbook::Kind::part, .setup = setup_name(), .subject = step.title, .by = by};
+    r.content = build::content_of(step), r.torque = torque, r.photos = photos_;
+    if (!w_.book.write(r)) return;
+    photos_.clear();
+    photo_->setText("Photo…");
   }
 
   void toggle_done() {
@@ -268,6 +302,7 @@ class BuildStation : public StationView {
     const std::string setup = setup_name();
     const bool was = build::state_of(step, setup, w_.project().done) == build::StepState::done;
     const std::string by = by_->text().trimmed().toStdString();
+    const std::string torque = torque_->text().trimmed().toStdString();
     if (!was && by.empty()) {
       by_->setFocus();
       by_->setPlaceholderText("▲ A name stands at what was done");
@@ -277,8 +312,9 @@ class BuildStation : public StationView {
       std::erase_if(p.done, [&](const build::Done& d) { return d.setup == setup && d.step == step.title; });
       if (!was)
         p.done.push_back({setup, step.title, by, QDate::currentDate().toString(Qt::ISODate).toStdString(),
-                          build::content_of(step)});
+                          build::content_of(step), torque});
     };
+    if (!was) into_book(step, by, torque), torque_->clear();
     w_.document.edit(QString(was ? "Not done: %1" : "Done: %1").arg(QString::fromStdString(step.title)),
                      edit);
   }
@@ -365,7 +401,9 @@ class BuildStation : public StationView {
   QWidget* side_;
   QLabel *step_, *found_;
   QLineEdit* by_;
-  QPushButton *done_, *save_;
+  QLineEdit* torque_ = nullptr;
+  QPushButton *done_, *save_, *photo_ = nullptr;
+  std::vector<logbook::Photo> photos_;  // of the step that is being signed
   std::optional<circuit::Case> circuit_;
   std::vector<build::Step> steps_;
   std::vector<build::OrderItem> items_;

@@ -180,21 +180,9 @@ class LogbookStation : public StationView {
       return show_due();
     }
     if (due_->currentRow() < 0 && due_->rowCount() > 0) due_->setCurrentCell(0, 0);
-    // Each session's running, one after the other: what is over before its end.
-    QStringList over;
-    std::vector<logbook::Due> then = in->due;
-    const auto lap = w_.runs.lap();
-    for (const auto& s : w_.project().sessions) {
-      const auto after = logbook::after_running(
-          then, solve::planned_running(s, lap ? lap->value.duration() : 0.0), day_of(w_.book.at()));
-      for (size_t k = 0; k < after.size(); ++k)
-        if (after[k].state == logbook::DueState::overdue && then[k].state != logbook::DueState::overdue)
-          over << QString("▲ %1 is overdue before the end of %2.")
-                      .arg(QString::fromStdString(after[k].what), QString::fromStdString(s.name));
-      then = after;
-    }
+    const QStringList over = w_.book.overdue_before_sessions();
     due_words_->setText(over.isEmpty() ? "Nothing more will be overdue before the planned sessions are over."
-                                       : over.mid(0, 3).join("<br>"));
+                                       : "▲ " + over.mid(0, 3).join("<br>▲ "));
     show_due();
   }
 

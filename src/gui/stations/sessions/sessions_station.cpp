@@ -70,6 +70,11 @@ class SessionsStation : public StationView {
       tabs->setCurrentWidget(planned);
       planned->add_row();
     });
+    service_ = new QLabel;
+    service_->setWordWrap(true);
+    service_->setObjectName("service before the sessions");
+    service_->hide();
+    layout->addWidget(service_);
     layout->addWidget(tabs, 1);
     auto* bar = new QHBoxLayout;
     const auto button = [&](const QString& text, const QString& tip, auto&& then) {
@@ -344,6 +349,7 @@ class SessionsStation : public StationView {
     alternatives_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     alternatives_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     filling_ = false;
+    tell_service();
     draws_->setText(QString("%1 draws").arg(w_.runs.draws().draws));
     details_->refresh();
     if (!pinned_ || !w_.runs.verdict()) open(w_.selection.session_index(), start);
@@ -401,6 +407,20 @@ class SessionsStation : public StationView {
     return all;
   }
 
+  /// What of the car's service falls into the planned sessions: nothing is shown where nothing does.
+  void tell_service() {
+    QStringList lines = w_.book.overdue_before_sessions();
+    const auto* in = w_.book.garage();
+    if (in)
+      for (const auto& d : in->due)
+        if (d.state == logbook::DueState::overdue)
+          lines.prepend(QString::fromStdString(d.what + ": " + d.task + ", overdue now."));
+    service_->setVisible(!lines.isEmpty());
+    service_->setText(
+        "▲ " + lines.mid(0, 3).join("<br>▲ ") +
+        (lines.size() > 3 ? QString("<br>and %1 more (Logbook, Due)").arg(lines.size() - 3) : QString()));
+  }
+
   void print_card() {
     const auto* v = w_.runs.verdict();
     if (!v) return say_none();
@@ -428,7 +448,8 @@ class SessionsStation : public StationView {
     const card::Paper paper = chosen == letter ? card::Paper::letter : card::Paper::a4;
     if (!file.isEmpty())
       written([&] {
-        write_file_atomically(file.toStdString(), card::pdf_of(all, w_.units(), w_.project().name, paper, w_.book.ready_by_setup()));
+        write_file_atomically(file.toStdString(), card::pdf_of(all, w_.units(), w_.project().name, paper,
+                                                               w_.book.ready_by_setup()));
       });
   }
 
@@ -453,6 +474,7 @@ class SessionsStation : public StationView {
   Workspace& w_;
   QWidget* picture_;
   PlanDetails* details_;
+  QLabel* service_ = nullptr;
   QLabel* draws_;
   QLabel* learnt_ = nullptr;
   QTableWidget *plans_, *alternatives_;
