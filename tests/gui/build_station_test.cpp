@@ -7,6 +7,7 @@
 
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
+#include "gui/widgets/edit_table.h"
 #include "gui/widgets/print.h"
 #include "gui/widgets/table_page.h"
 #include "window_fixture.h"
@@ -112,6 +113,42 @@ TEST_F(Builds, ATorqueIsKeptAtTheStepAndInTheBook) {
   workspace().document.undo()->undo();
   EXPECT_NE(cell(steps, lid, 3), "✓ done");
   EXPECT_EQ(workspace().book.records().size(), records + 1) << "the book keeps what was written";
+}
+
+TEST_F(Builds, AStepOfOnesOwnAKeepOutAndSolderedTerminals) {
+  auto* steps = page("steps of the build");
+  const int rows = steps->rowCount();
+  go_to(5);
+  const auto table = [&](const char* name) {
+    for (EditTable* t : window->findChildren<EditTable*>())
+      if (t->table()->accessibleName() == name) return t;
+    ADD_FAILURE() << name;
+    return static_cast<EditTable*>(nullptr);
+  };
+  EditTable* own = table("Own steps");
+  ASSERT_TRUE(own->add_row());
+  own->table()->item(0, 0)->setText("Weigh the tank");
+  own->table()->item(0, 1)->setText("Close the tank");
+  own->table()->item(0, 3)->setText("empty; on the scale");
+  ASSERT_EQ(workspace().project().own_steps.size(), 1u);
+  EXPECT_EQ(workspace().project().own_steps[0].how.size(), 2u);
+  EXPECT_EQ(steps->rowCount(), rows + 1);
+  EXPECT_EQ(row_of(steps, "Weigh the tank"), row_of(steps, "Close the tank") + 1);
+  // A box right where the left lift leg runs.
+  EditTable* keep = table("Keep-outs");
+  ASSERT_TRUE(keep->add_row());
+  ASSERT_EQ(workspace().setup()->keep_outs.size(), 1u);
+  workspace().document.edit("Box", [](project::Project& p) {
+    auto& k = p.setups[0].keep_outs[0];
+    k.low = Vec3(-5, -5, -5), k.high = Vec3(5, 5, 5);
+  });
+  EXPECT_TRUE(text("findings of the build").contains("exhaust"))
+      << text("findings of the build").toStdString();
+  workspace().document.edit("Solder", [](project::Project& p) { p.scheme.joint = build::WireJoint::solder; });
+  go_to(0);
+  steps->setCurrentCell(row_of(steps, "main 1: wires"), 1);
+  EXPECT_TRUE(text("step of the build").contains("soldered")) << text("step of the build").toStdString();
+  EXPECT_TRUE(text("step of the build").contains("an iron lights vapour"));
 }
 
 TEST_F(Builds, ALineIsDrawnWithItsEndsAndAWeakPartIsSaid) {

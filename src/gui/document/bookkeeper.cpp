@@ -114,6 +114,8 @@ void Bookkeeper::compute() {
     maker.add(s.setup).add(s.step).add(s.after).add(s.minutes.value_or(-1));
     for (const auto& h : s.also) maker.add(h);
   }
+  const build::Scheme& scheme = document_.project().scheme;
+  maker.add(scheme.feed).add(scheme.ground).add(scheme.coil).add(static_cast<int>(scheme.joint));
   const ContentKey key = maker.key();
   if (key == garage_key_ && (garage_ || job_.running())) return;
   garage_key_ = key;

@@ -16,6 +16,7 @@
 #include "core/build/own_steps.h"
 #include "core/solve/circuit_point.h"
 #include "gui/stations/build/hose_picture.h"
+#include "gui/stations/build/own_way.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
 #include "gui/widgets/print.h"
@@ -79,6 +80,7 @@ class BuildStation : public StationView {
     tabs_->addTab(cutting, "Cutting list");
     tabs_->addTab(joints_, "Joints");
     tabs_->addTab(wires_, "Wires");
+    tabs_->addTab(make_own_way(w), "Your own way");
     column->addWidget(tabs_, 1);
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 0, 8, 6);
