@@ -25,8 +25,8 @@ class Season {
     for (int k = 0; k < 11; ++k) {
       const Moment at = end - 230 * day + k * 18 * day - 10 * hour;
       race_day(at, k);
-      if (k == 4) kerb(at + 6 * hour);
-      if (k == 6) incident(at + 7 * hour);
+      if (k == 4) kerb(at + 10 * hour);
+      if (k == 6) incident(at + 10 * hour);
     }
     winter(end - 12 * day);
     commission(end - 4 * day, left_open);

@@ -118,7 +118,7 @@ TEST_F(Builds, ATorqueIsKeptAtTheStepAndInTheBook) {
 TEST_F(Builds, AStepOfOnesOwnAKeepOutAndSolderedTerminals) {
   auto* steps = page("steps of the build");
   const int rows = steps->rowCount();
-  go_to(5);
+  go_to(7);
   const auto table = [&](const char* name) {
     for (EditTable* t : window->findChildren<EditTable*>())
       if (t->table()->accessibleName() == name) return t;

@@ -168,7 +168,13 @@ std::string handover_text(const std::string& car, const solve::InGarage& in,
     out += "\n" + s.gate.title + ": " + name_of(s.state) + (s.why.empty() ? "" : " (" + s.why + ")") + "\n";
     if (s.last) out += record_text(*s.last, units);
   }
-  out += "\nDue\n" + text_of(due_table(in.due));
+  out += "\nDue\n";
+  for (const auto& d : in.due) {
+    out += fmt::format("  {}: {}; {}", d.what, d.task, name_of(d.state));
+    if (!d.day.empty()) out += ", by " + d.day;
+    if (d.since && d.hours > 0) out += ", ran " + running_hours(d.used) + " of " + running_hours(d.hours);
+    out += "\n";
+  }
   out += "\nIncidents and events\n";
   bool any = false;
   for (const Record& r : all)

@@ -55,7 +55,9 @@ class BuildStation : public StationView {
         order_(new TablePage("order list")),
         cuts_(new TablePage("cutting list")),
         joints_(new TablePage("joints")),
+        ports_(new TablePage("ports")),
         wires_(new TablePage("wires")),
+        labels_(new TablePage("labels")),
         hose_(new HosePicture(w)),
         summary_(words("progress of the build")),
         side_(new QWidget),
@@ -79,7 +81,9 @@ class BuildStation : public StationView {
     below->addWidget(hose_);
     tabs_->addTab(cutting, "Cutting list");
     tabs_->addTab(joints_, "Joints");
+    tabs_->addTab(ports_, "Ports");
     tabs_->addTab(wires_, "Wires");
+    tabs_->addTab(labels_, "Labels");
     tabs_->addTab(make_own_way(w), "Your own way");
     column->addWidget(tabs_, 1);
     auto* bar = new QHBoxLayout;
@@ -159,7 +163,7 @@ class BuildStation : public StationView {
     tabs_->setEnabled(circuit_.has_value());
     save_->setEnabled(circuit_.has_value());
     if (!circuit_) {
-      for (TablePage* t : {steps_table_, order_, cuts_, joints_, wires_}) t->show_table({});
+      for (TablePage* t : {steps_table_, order_, cuts_, joints_, ports_, wires_, labels_}) t->show_table({});
       summary_->setText(
           setup ? "This setup has no circuit yet: draw it at the Circuit station, and its lists and "
                   "its order of work stand here."
@@ -179,6 +183,8 @@ class BuildStation : public StationView {
     if (cuts_->currentRow() < 0 && cuts_->rowCount() > 0) cuts_->setCurrentCell(0, 0);
     show_hose();
     joints_->show_table(report::joints_table(c));
+    ports_->show_table(report::ports_table(c));
+    labels_->show_table(report::labels_table(c, w_.project().scheme));
     wires_->show_table(report::wires_table(c, w_.project().scheme, w_.units()));
     show_steps();
     QStringList lines;
@@ -397,7 +403,7 @@ class BuildStation : public StationView {
   Workspace& w_;
   QWidget* picture_;
   QTabWidget* tabs_;
-  TablePage *steps_table_, *order_, *cuts_, *joints_, *wires_;
+  TablePage *steps_table_, *order_, *cuts_, *joints_, *ports_, *wires_, *labels_;
   HosePicture* hose_;
   QLabel* summary_;
   QWidget* side_;

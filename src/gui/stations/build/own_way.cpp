@@ -72,7 +72,7 @@ EditTable* keep_outs_table(Workspace& w) {
     columns.push_back(quantity_column(w, QString("%1 from").arg(axes[k]), Quantity::length,
                                       [box, k](Project& p, int r) -> double& { return box(p, r).low[k]; }));
   for (int k = 0; k < 3; ++k)
-    columns.push_back(quantity_column(w, "to", Quantity::length,
+    columns.push_back(quantity_column(w, QString("%1 to").arg(axes[k]), Quantity::length,
                                       [box, k](Project& p, int r) -> double& { return box(p, r).high[k]; }));
   columns.push_back(quantity_column(w, "by", Quantity::length,
                                     [box](Project& p, int r) -> double& { return box(p, r).clearance; }));

@@ -286,8 +286,9 @@ class LogbookStation : public StationView {
       if (file.endsWith(".txt", Qt::CaseInsensitive))
         write_file_atomically(file.toStdString(), text);
       else
-        write_pdf(file, "Hand-over of " + setup_name(),
-                  "<pre>" + QString::fromStdString(text).toHtmlEscaped() + "</pre>");
+        write_pdf(
+            file, "Hand-over of " + setup_name(),
+            "<pre style='white-space: pre-wrap'>" + QString::fromStdString(text).toHtmlEscaped() + "</pre>");
     });
   }
   void save_calendar() {
