@@ -11,6 +11,16 @@ namespace {
 constexpr int look_every = 2000;  // ms
 constexpr Moment minute = 60;
 
+bool says_the_same(const solve::InGarage& a, const solve::InGarage& b) {
+  const auto states = [](const solve::InGarage& in) {
+    std::vector<std::pair<int, std::string>> out;
+    for (const auto& g : in.gates) out.emplace_back(static_cast<int>(g.state), g.due);
+    for (const auto& d : in.due) out.emplace_back(static_cast<int>(d.state), d.day);
+    return out;
+  };
+  return states(a) == states(b) && a.readiness.open == b.readiness.open;
+}
+
 }  // namespace
 
 Bookkeeper::Bookkeeper(Document& document, const Selection& selection, const Runs& runs, QObject* parent)
@@ -84,8 +94,9 @@ void Bookkeeper::look() {
   compute();
   if (!garage_) return;
   for (const auto& s : garage_->gates)
-    if (s.begun && at() >= s.over_at && std::find(said_.begin(), said_.end(), s.gate.id) == said_.end()) {
-      said_.push_back(s.gate.id);
+    if (s.begun && at() >= s.over_at &&
+        std::find(said_.begin(), said_.end(), s.begun->number) == said_.end()) {
+      said_.push_back(s.begun->number);
       emit reminded(QString("%1 of \"%2\": its hours are over. Look, and write what was found (Logbook).")
                         .arg(QString::fromStdString(s.gate.title), QString::fromStdString(garage_of_)));
     }
@@ -104,7 +115,7 @@ void Bookkeeper::compute() {
   }
   // Of all that decides it; a minute later the clock does too.
   KeyMaker maker;
-  maker.add(project::key_of(*setup)).add(static_cast<std::int64_t>(records_.size())).add(at() / minute);
+  maker.add(project::key_of(*setup)).add(static_cast<std::int64_t>(records_.size()));
   for (const auto& s : document_.project().stock) maker.add(s.what).add(s.size).add(s.have).add(s.ordered);
   for (const auto& s : document_.project().own_steps) {
     maker.add(s.setup).add(s.title).add(s.after).add(s.minutes);
@@ -116,8 +127,12 @@ void Bookkeeper::compute() {
   }
   const build::Scheme& scheme = document_.project().scheme;
   maker.add(scheme.feed).add(scheme.ground).add(scheme.coil).add(static_cast<int>(scheme.joint));
-  const ContentKey key = maker.key();
-  if (key == garage_key_ && (garage_ || job_.running())) return;
+  const ContentKey content = maker.key(), key = KeyMaker().add(content).add(at() / minute).key();
+  if (key == garage_key_ && (garage_ || job_.running() || key == failed_key_)) return;
+  // Where only the clock has moved, what is shown is renewed only if it says something else: a table that is
+  // typed into must not be filled anew each minute.
+  const bool by_clock = content == content_key_ && garage_;
+  content_key_ = content;
   garage_key_ = key;
   if (garage_of_ != setup->name) garage_.reset(), garage_of_ = setup->name;
   job_.start(
@@ -127,12 +142,15 @@ void Bookkeeper::compute() {
         return std::make_shared<const solve::InGarage>(
             solve::in_garage(project, *project.find_setup(name), catalogue, records, at));
       },
-      [this](std::shared_ptr<const solve::InGarage> in) {
+      [this, by_clock](std::shared_ptr<const solve::InGarage> in) {
+        const bool as_before = by_clock && garage_ && says_the_same(*garage_, *in);
         garage_ = std::move(in);
-        emit changed();
+        if (!as_before) emit changed();
       },
-      [this](const QString&) {
+      [this, key](const QString&) {
         // A circuit with faults says them at its own station.
+        failed_key_ = key;
+        if (!garage_) return;
         garage_.reset();
         emit changed();
       });

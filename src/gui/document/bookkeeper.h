@@ -69,11 +69,12 @@ class Bookkeeper : public QObject {
   QString trouble_;
   bool broken_ = false;
   std::shared_ptr<const solve::InGarage> garage_;
-  std::string garage_of_;  ///< the setup's name
-  ContentKey garage_key_;
+  std::string garage_of_;               ///< the setup's name
+  ContentKey garage_key_, failed_key_;  ///< of all that decides it
+  ContentKey content_key_;              ///< the same without the clock
   Background<std::shared_ptr<const solve::InGarage>> job_;
   QTimer timer_;
-  std::vector<std::string> said_;  ///< gates whose end was said
+  std::vector<std::int64_t> said_;  ///< records of tests whose end was said
 };
 
 }  // namespace uadze::gui

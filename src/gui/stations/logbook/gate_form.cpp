@@ -2,6 +2,7 @@
 
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "core/base/files.h"
@@ -78,6 +79,12 @@ GateForm::GateForm(Workspace& workspace, QWidget* parent)
   buttons->addWidget(failed_);
   all->addLayout(buttons);
 
+  // How long a test still runs goes with the clock.
+  auto* clock = new QTimer(this);
+  connect(clock, &QTimer::timeout, this, [this] {
+    if (isVisible()) tell();
+  });
+  clock->start(20000);
   for (QLineEdit* e : {by_, second_, instrument_, checked_until_, note_})
     connect(e, &QLineEdit::textChanged, this, [this] { tell(); });
   connect(begin_, &QPushButton::clicked, this, &GateForm::begin);
