@@ -99,12 +99,13 @@ std::vector<logbook::Reading> bench_readings(const circuit::Case& c, const build
       value = now->readings.front().value;
     if (e.what == build::battery_reading) value = o.supply;
     if (id == "hold") {
-      const double fall = o.fault == BenchFault::leak ? 1e5 * o.strength : 0.0;
-      if (e.what == "pressure at start") value = 3e5;
+      const double start = *gate->readings.front().value;
+      const double fall = o.fault == BenchFault::leak ? start / 3 * o.strength : 0.0;
+      if (e.what == "pressure at start") value = start;
       // It has cooled by two kelvin meanwhile.
       if (e.what == "temperature at start") value = 293.15;
       if (e.what == "temperature at end") value = 291.15;
-      if (e.what == "pressure at end") value = (3e5 + 101325.0) * 291.15 / 293.15 - 101325.0 - fall;
+      if (e.what == "pressure at end") value = (start + 101325.0) * 291.15 / 293.15 - 101325.0 - fall;
     }
     if (id == "prime" && e.quantity == Quantity::count) value = 5;
     if (id == "charging")

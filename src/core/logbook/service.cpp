@@ -132,6 +132,27 @@ void settle(Due& d, const std::string& today) {
   }
 }
 
+constexpr const char* pump_begin = "pump of ";
+/// Of its first flow test since it went in, under which a pump is done for.
+constexpr double least_flow = 0.9;
+
+/// A pump's last flow test over its first since it went in, each against what was expected at its own volts;
+/// 1 with fewer than two.
+double flow_left(const std::vector<Record>& all, const std::string& setup, const Due& pump) {
+  const std::string gate = "flow of " + pump.what.substr(std::char_traits<char>::length(pump_begin));
+  double first = 0, last = 0;
+  for (const Record& r : all) {
+    if (r.kind != Kind::test || r.setup != setup || r.subject != gate || (pump.since && r.at < *pump.since))
+      continue;
+    for (const Reading& one : r.readings)
+      if (one.what == "flow" && one.expected && *one.expected > 0) {
+        last = one.value / *one.expected;
+        if (first <= 0) first = last;
+      }
+  }
+  return first > 0 ? last / first : 1.0;
+}
+
 int urgency(DueState s) {
   switch (s) {
     case DueState::overdue:
@@ -201,6 +222,7 @@ std::vector<Due> due_list(const circuit::Case& c, const std::string& setup,
       for (const Record& r : all)
         if (r.kind == Kind::run && r.setup == setup && r.at >= *d.since) d.used += r.seconds;
     settle(d, today);
+    if (d.what.starts_with(pump_begin) && flow_left(all, setup, d) < least_flow) d.state = DueState::overdue;
     if (event >= 0) d.state = DueState::overdue, d.day = day_of(event);
   }
   std::stable_sort(out.begin(), out.end(), [](const Due& a, const Due& b) {

@@ -66,6 +66,8 @@ TEST(Gates, TheHoldTestFollowsTheGasLaw) {
   EXPECT_NE(verdict(3.0, 3.0, 20, 21, fuel).reason.in().find("says nothing"), std::string::npos);
   EXPECT_TRUE(verdict(3.0, 2.95, 20, 20.3, fuel).passed);
   EXPECT_FALSE(verdict(0.0, 0.0, 20, 20, gas).passed) << "a line without pressure holds nothing";
+  EXPECT_FALSE(verdict(1.0, 1.0, 20, 20, gas).passed) << "a third of the base proves little";
+  EXPECT_FALSE(verdict(4.0, 4.0, 20, 20, gas).passed) << "never over the base";
   EXPECT_FALSE(judge(hold, read({}, gas, 1800)).complete);
   EXPECT_FALSE(verdict(3, 3, 20, 20, "air").complete) << "air is no way";
   auto early = read({{"pressure at start", 3e5},

@@ -157,6 +157,26 @@ TEST_F(Ready, APartIsDueByHoursByDateAndByEvent) {
                                  [](const Due& d) { return d.what == "fine filter, 10 micron"; });
     EXPECT_EQ(at->state, expected);
   }
+  // A pump by its flow tests: a tenth less than at its first is its end, whatever the volts were.
+  const auto flow = [&](double value, double expected, Moment at) {
+    Record r = record(Kind::test, "flow of main", at);
+    r.readings = {{"flow", Quantity::flow, value, expected}};
+    return r;
+  };
+  const Record went_in = record(Kind::fitted, "pump of main", 0);
+  EXPECT_EQ(
+      of({went_in, flow(5.0e-5, 5e-5, day), flow(4.1e-5, 4.5e-5, 2 * day)}, "pump of main", 3 * day).state,
+      DueState::good);
+  EXPECT_EQ(
+      of({went_in, flow(5.0e-5, 5e-5, day), flow(4.4e-5, 5e-5, 2 * day)}, "pump of main", 3 * day).state,
+      DueState::overdue);
+  EXPECT_EQ(of({flow(5.0e-5, 5e-5, 1), went_in, flow(4.4e-5, 5e-5, 2 * day)}, "pump of main", 3 * day).state,
+            DueState::overdue)
+      << "both since it went in";
+  EXPECT_EQ(
+      of({flow(5.0e-5, 5e-5, -day), went_in, flow(4.4e-5, 5e-5, 2 * day)}, "pump of main", 3 * day).state,
+      DueState::good)
+      << "the first was another pump's";
   const std::vector<Record> fuel{record(Kind::fitted, "fuel in the tank", 0)};
   EXPECT_EQ(of(fuel, "fuel in the tank", 10 * day).state, DueState::good);
   EXPECT_EQ(of(fuel, "fuel in the tank", 20 * day).state, DueState::soon);
