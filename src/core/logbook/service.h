@@ -9,7 +9,8 @@
 // A part's own life stands in the catalogue (circuit/ratings.h: seasons of 365 days, hours); where it has
 // none, what is usual: hoses two years, one where alcohol runs through what is not made for it; fine filters
 // 20 h, socks 40 h; pumps 100 h with a flow test; a bladder by its maker's date, five years at the most; foam
-// two years; fuel four weeks in the tank. A pump is due too when a flow test gives under 90 % of its first. Makers and the series' rules stand above.
+// two years; fuel four weeks in the tank. A pump is due too when a flow test gives under 90 % of its first.
+// Makers and the series' rules stand above.
 //
 // Example:
 //   const circuit::Case c = test::plain_case();
