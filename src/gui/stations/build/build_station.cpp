@@ -19,6 +19,7 @@
 #include "gui/stations/build/own_way.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_table.h"
+#include "gui/widgets/entry.h"
 #include "gui/widgets/print.h"
 #include "gui/widgets/table_page.h"
 
@@ -26,24 +27,6 @@ namespace uadze::gui {
 namespace {
 
 constexpr int have_column = 4, ordered_column = 5;  // of report::order_table
-
-QLabel* words(const QString& name) {
-  auto* out = new QLabel;
-  out->setObjectName(name);
-  out->setWordWrap(true);
-  out->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-  out->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
-  return out;
-}
-
-QScrollArea* scrolled(QWidget* inner) {
-  auto* out = new QScrollArea;
-  out->setWidgetResizable(true);
-  out->setFrameShape(QFrame::NoFrame);
-  out->viewport()->setAutoFillBackground(false);
-  out->setWidget(inner);
-  return out;
-}
 
 class BuildStation : public StationView {
  public:
@@ -59,10 +42,10 @@ class BuildStation : public StationView {
         wires_(new TablePage("wires")),
         labels_(new TablePage("labels")),
         hose_(new HosePicture(w)),
-        summary_(words("progress of the build")),
+        summary_(entry_words("progress of the build")),
         side_(new QWidget),
-        step_(words("step of the build")),
-        found_(words("findings of the build")),
+        step_(entry_words("step of the build")),
+        found_(entry_words("findings of the build")),
         by_(new QLineEdit),
         done_(new QPushButton("Done")) {
     auto* column = new QVBoxLayout(picture_);
@@ -99,7 +82,7 @@ class BuildStation : public StationView {
 
     auto* right = new QVBoxLayout(side_);
     right->setContentsMargins(10, 8, 10, 8);
-    right->addWidget(scrolled(step_), 3);
+    right->addWidget(entry_scroll(step_), 3);
     auto* sign = new QHBoxLayout;
     by_->setObjectName("done by");
     by_->setAccessibleName("Done by");
@@ -125,7 +108,7 @@ class BuildStation : public StationView {
     sign_below->addWidget(done_, 2);
     right->addLayout(sign_below);
     right->addWidget(new QLabel("<b>What can not stay so</b>"));
-    right->addWidget(scrolled(found_), 2);
+    right->addWidget(entry_scroll(found_), 2);
 
     steps_table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     cuts_->setSelectionBehavior(QAbstractItemView::SelectRows);

@@ -4,7 +4,7 @@
 #include <QWidget>
 
 #include "gui/document/workspace.h"
-#include "gui/stations/logbook/entry.h"
+#include "gui/widgets/entry.h"
 
 namespace uadze::gui {
 

@@ -6,7 +6,7 @@
 #include <map>
 
 #include "gui/document/workspace.h"
-#include "gui/stations/logbook/entry.h"
+#include "gui/widgets/entry.h"
 
 namespace uadze::gui {
 

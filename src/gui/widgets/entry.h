@@ -1,5 +1,5 @@
 #pragma once
-// What the book's forms are made of: fields and buttons that a cold hand hits, names that are remembered.
+// What forms of the garage are made of: fields and buttons that a cold hand hits, names that are remembered.
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFormLayout>

@@ -1,4 +1,4 @@
-#include "gui/stations/logbook/entry.h"
+#include "gui/widgets/entry.h"
 
 #include <QSettings>
 
