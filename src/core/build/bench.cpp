@@ -59,8 +59,8 @@ std::string content_of(const Case& c, const LegPlace& place) {
 std::string pump_name(const Case& c, const LegPlace& place) {
   const std::string title = place.title(c.circuit);
   const auto all = circuit::legs_of(c.circuit, c.surroundings);
-  const auto alike = std::count_if(all.begin(), all.end(),
-                                   [&](const LegPlace& p) { return p.title(c.circuit) == title; });
+  const auto alike =
+      std::count_if(all.begin(), all.end(), [&](const LegPlace& p) { return p.title(c.circuit) == title; });
   return alike > 1 ? fmt::format("{} ({})", title, place.index + 1) : title;
 }
 
@@ -188,6 +188,15 @@ std::vector<Fault> faults_of(const Case& c, const Puzzle& puzzle) {
                    Quantity::fraction, parts,
                    [](Case& x, double s) { return narrow(x.circuit.back, x, s); }});
   }
+  if (flow)
+    out.push_back({"The pump stands still: fuse, relay, a wire off, or seized.",
+                   Quantity::fraction,
+                   {1},
+                   [of = puzzle.flow_of](Case& x, double) {
+                     const auto all = pumps(x, of);
+                     for (Part* p : all) p->measured = 1e-6;
+                     return !all.empty();
+                   }});
   const auto load = [&](std::vector<double> by) {
     out.push_back({"The filters are loaded to {} of where they are due.", Quantity::fraction, std::move(by),
                    [](Case& x, double s) {
@@ -214,8 +223,7 @@ std::vector<Fault> faults_of(const Case& c, const Puzzle& puzzle) {
     out.push_back({"Its line is narrowed by {} of its bore: kinked, collapsed, a blank left in.",
                    Quantity::fraction, parts, [of = puzzle.flow_of](Case& x, double s) {
                      for (const LegPlace& place : circuit::legs_of(x.circuit, x.surroundings))
-                       if (pump_name(x, place) == of)
-                         return narrow(*circuit::leg_at(x.circuit, place), x, s);
+                       if (pump_name(x, place) == of) return narrow(*circuit::leg_at(x.circuit, place), x, s);
                      return false;
                    }});
   return out;

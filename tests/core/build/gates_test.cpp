@@ -115,6 +115,31 @@ TEST(Gates, AFlowIsHeldAgainstTheCircuitAtTheVoltsThatWereRead) {
   EXPECT_FALSE(judge(flow, read({{"flow", flows[1].flow}})).complete) << "without the volts it says nothing";
 }
 
+TEST(Gates, ExtremesAreSaidForWhatTheyAre) {
+  const Case c = test::plain_case();
+  const auto gates = commissioning(c, engine);
+  const Gate& flow = *find_gate(gates, "flow of main");
+  // Volts that no test is worth at are no failed pump.
+  for (const double volts : {0.0, 6.0, 900.0}) {
+    const auto said =
+        judge(flow, read({{battery_reading, volts}, {"flow", 0}, {"volts at the pump", volts}}));
+    EXPECT_FALSE(said.complete) << volts;
+    EXPECT_NE(said.reason.in().find("charge it"), std::string::npos) << said.reason.in();
+  }
+  // A pump that gives nothing stands still.
+  const auto why =
+      explanations(c, {.idle = engine.idle,
+                       .full = engine.full,
+                       .flow_of = "main",
+                       .measured = {{"flow", 0.0}, {"volts at the pump", flow_readings(c)[1].voltage}}});
+  ASSERT_FALSE(why.empty());
+  EXPECT_NE(why[0].text.in().find("stands still"), std::string::npos) << why[0].text.in();
+  // A circuit that starves at full load is not passed in silence for reading what it brings.
+  EXPECT_EQ(find_gate(gates, "base pressure")->cautions.size(), 2u);
+  const auto starved = commissioning(c, {.idle = engine.idle, .full = 150e-6});
+  EXPECT_NE(find_gate(starved, "base pressure")->cautions.back().find("does not hold"), std::string::npos);
+}
+
 TEST(Gates, CanAndWatch) {
   EXPECT_NEAR(*can_and_watch("1.5 L / 30 s"), 1.5e-3 / 30, 1e-12);
   EXPECT_NEAR(*can_and_watch("180 L/h"), 180e-3 / 3600, 1e-12);
