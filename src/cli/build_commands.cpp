@@ -35,7 +35,10 @@ int build(const BuildOptions& options) {
       refused.push_back({.severity = Severity::warning, .file = options.file, .found = p.in()});
     say(refused);
     if (options.what == "steps")
-      write_or_put(options.output, report::steps_text(in.steps));
+      write_or_put(
+          options.output,
+          report::steps_text(in.steps, uadze::build::done_flags(in.steps, setup.name, job.project().done),
+                             60 * options.hours.value_or(0)));
     else
       show(report::order_table(in.items, in.steps));
   }

@@ -71,6 +71,21 @@ struct SloshOptions {
   bool draw = false;
 };
 
+struct ResolveOptions {
+  std::string file, setup, lap, accel, manoeuvre, output, surface, checkpoint;
+  double level_l = 0.0, strength_g = 1.2, cell_mm = 15.0, sample_ms = 20.0, every_s = 5.0, frames = 0.0;
+  std::optional<double> from, to;
+  bool draw = false, alone = false, estimate = false;
+};
+
+struct StudyOptions {
+  std::string what;  ///< plan, run, gather, submit or status
+  std::string file, into, output, partition;
+  std::optional<int> task;
+  double hours = 2.0, memory_gb = 2.0;
+  bool tasks = false, no_keys = false, print = false;
+};
+
 struct ModesOptions {
   std::string file, setup, accel_g;
   double level_l = 0.0;
@@ -108,6 +123,7 @@ struct BuildOptions {
   std::string what;  ///< check, cut, joints, ports, wires, fuses, labels, order or steps
   std::string file, setup, output;
   bool csv = false;
+  std::optional<double> hours;  ///< of work in a day: steps by days
 };
 
 struct BookOptions {
@@ -149,6 +165,8 @@ struct CornersOptions {
 void propose_corners(const CornersOptions& options);
 void map(const MapCommandOptions& options);
 void slosh(const SloshOptions& options);
+/// The fuel resolved in three dimensions; the fast model on the same seconds beside it.
+void resolve_fuel(const ResolveOptions& options);
 void modes(const ModesOptions& options);
 void dip(const DipOptions& options);
 void reach(const ReachOptions& options);
@@ -161,6 +179,8 @@ void circuit_point(const CircuitOptions& options);
 int build(const BuildOptions& options);
 /// The book. Returns the exit code: 1 where a setup is not ready, a proof fails or a test has failed.
 int book(const BookOptions& options);
+/// A study's tasks. Returns the exit code: 1 where a task has failed or is missing.
+int study(const StudyOptions& options);
 /// What was found in a log: layout, channels, laps, and what can not be right.
 void log_check(const LogOptions& options);
 /// The mapping that is proposed, as a file to change.

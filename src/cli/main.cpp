@@ -205,6 +205,55 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(1, 20));
   modes->add_flag("--json", modes_options.json, "as JSON");
 
+  cli::ResolveOptions resolve_options;
+  auto* resolve =
+      app.add_subcommand("resolve", "The fuel's splash in three dimensions, and how the fast model agrees");
+  resolve->add_option("FILE", resolve_options.file, "project")->required();
+  resolve->add_option("--setup", resolve_options.setup, "setup (default: the first)");
+  resolve->add_option("--level-l", resolve_options.level_l, "fuel in the tank, litres")->required();
+  resolve->add_option("--lap", resolve_options.lap, "lap of the project");
+  resolve->add_option("--accel", resolve_options.accel, "CSV with time [s], ax [g], ay [g], az [g]");
+  resolve->add_option("--manoeuvre", resolve_options.manoeuvre, "a standard manoeuvre, as slosh has them");
+  resolve->add_option("--strength-g", resolve_options.strength_g, "of the manoeuvre, g (default 1.2)")
+      ->check(CLI::Range(0.0, 20.0));
+  resolve->add_option("--from", resolve_options.from,
+                      "s of it from which on (the fast model runs up to there)");
+  resolve->add_option("--to", resolve_options.to, "s of it at which it ends");
+  resolve->add_option("--cell-mm", resolve_options.cell_mm, "size of a cell, mm (default 15)")
+      ->check(CLI::Range(1.0, 200.0));
+  resolve->add_option("--sample-ms", resolve_options.sample_ms, "time between rows, ms (default 20)")
+      ->check(CLI::Range(1.0, 1000.0));
+  resolve->add_flag("--draw", resolve_options.draw, "pickups draw what circulates, and it comes back");
+  resolve->add_flag("--alone", resolve_options.alone, "without the fast model beside it");
+  resolve->add_option("--checkpoint", resolve_options.checkpoint, "file to go on from if it is stopped");
+  resolve->add_option("--every-s", resolve_options.every_s, "s of the drive between checkpoints (default 5)")
+      ->check(CLI::Range(0.01, 1e4));
+  resolve->add_option("--surface", resolve_options.surface, "folder for the surface: VTU and OBJ, numbered");
+  resolve->add_option("--frames", resolve_options.frames, "surfaces a second (default: one a sample)")
+      ->check(CLI::Range(0.01, 1000.0));
+  resolve->add_flag("--estimate", resolve_options.estimate, "only say how long it would take on one core");
+  resolve->add_option("-o,--output", resolve_options.output, "CSV file (default: none)");
+
+  cli::StudyOptions study_options;
+  auto* study =
+      app.add_subcommand("study", "Options against cases, task by task, here or in a cluster's queue");
+  study->add_option("WHAT", study_options.what, "plan, run, gather, submit or status")
+      ->required()
+      ->check(CLI::IsMember({"plan", "run", "gather", "submit", "status"}));
+  study->add_option("FILE", study_options.file, "study (JSON)")->required();
+  study->add_option("--into", study_options.into, "folder of results (default: beside the study, its name)");
+  study->add_option("--task", study_options.task, "run: this one alone (default: all that are missing)");
+  study->add_option("-o,--output", study_options.output, "CSV file (default: stdout)");
+  study->add_flag("--tasks", study_options.tasks, "gather: one row a task, not a choice");
+  study->add_flag("--no-keys", study_options.no_keys,
+                  "gather: trust results without looking at the project again");
+  study->add_option("--hours", study_options.hours, "submit: most time of a task")
+      ->check(CLI::Range(0.01, 1000.0));
+  study->add_option("--memory-gb", study_options.memory_gb, "submit: most memory of a task")
+      ->check(CLI::Range(0.1, 1000.0));
+  study->add_option("--partition", study_options.partition, "submit: where to");
+  study->add_flag("--print", study_options.print, "submit: only print the script");
+
   cli::DipOptions dip_options;
   auto* dip =
       app.add_subcommand("dip", "Dip stick and level sender against volume, and what the gauge hides");
@@ -363,6 +412,8 @@ int main(int argc, char** argv) {
   build->add_option("--setup", build_options.setup, "setup (default: the first)");
   build->add_option("-o,--output", build_options.output, "file to write (default: stdout)");
   build->add_flag("--csv", build_options.csv, "tables as CSV");
+  build->add_option("--hours", build_options.hours, "hours of work in a day: steps by days")
+      ->check(CLI::Range(1.0, 24.0));
 
   cli::BookOptions book_options;
   const CLI::App* book = cli::add_book(app, book_options);
@@ -386,6 +437,7 @@ int main(int argc, char** argv) {
     if (*plan) cli::plan(plan_options);
     if (*card) cli::card(plan_options);
     if (*slosh) cli::slosh(slosh_options);
+    if (*resolve) cli::resolve_fuel(resolve_options);
     if (*modes) cli::modes(modes_options);
     if (*dip) cli::dip(dip_options);
     if (*reach) cli::reach(reach_options);
@@ -400,6 +452,7 @@ int main(int argc, char** argv) {
     if (*log_calibrate) cli::log_calibrate(log_options);
     if (*log_trend) cli::log_trend(log_options);
     if (*build) return cli::build(build_options);
+    if (*study) return cli::study(study_options);
     if (*book) return cli::book(book_options);
     if (*mesh_check) return cli::mesh_check(mesh_options);
     return 0;
@@ -416,9 +469,9 @@ int main(int argc, char** argv) {
       if (m.file.empty())
         for (const std::string* file :
              {&check_file, &solve_options.file, &settle_options.file, &map_options.file, &run_options.file,
-              &size_options.file, &plan_options.file, &slosh_options.file, &modes_options.file,
-              &dip_options.file, &reach_options.file, &circuit_options.file, &log_options.file,
-              &build_options.file, &book_options.file})
+              &size_options.file, &plan_options.file, &slosh_options.file, &resolve_options.file,
+              &study_options.file, &modes_options.file, &dip_options.file, &reach_options.file,
+              &circuit_options.file, &log_options.file, &build_options.file, &book_options.file})
           if (!file->empty()) m.file = *file;
     fmt::print(stderr, "{}\n", text_of(messages));
     return 1;

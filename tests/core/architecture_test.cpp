@@ -15,7 +15,7 @@ struct House {
 };
 
 const House core{"core/",
-                 {"base", "fluid", "tank", "lap", "slosh", "circuit", "starvation", "sizing", "session",
+                 {"base", "fluid", "tank", "lap", "slosh", "resolved", "circuit", "starvation", "sizing", "session",
                   "log", "diagnosis", "build", "logbook", "project", "solve", "report"}};
 const House gui{"gui/", {"look", "document", "widgets", "stations", "frame", "app"}};
 

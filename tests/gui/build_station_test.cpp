@@ -134,6 +134,16 @@ TEST_F(Builds, AStepOfOnesOwnAKeepOutAndSolderedTerminals) {
   EXPECT_EQ(workspace().project().own_steps[0].how.size(), 2u);
   EXPECT_EQ(steps->rowCount(), rows + 1);
   EXPECT_EQ(row_of(steps, "Weigh the tank"), row_of(steps, "Close the tank") + 1);
+  // And one that is done otherwise.
+  EditTable* changed = table("Changed steps");
+  ASSERT_TRUE(changed->add_row());
+  changed->table()->item(0, 0)->setText("Close the tank");
+  changed->table()->item(0, 2)->setText("77");
+  changed->table()->item(0, 3)->setText("new seal; photo of it");
+  ASSERT_EQ(workspace().project().step_changes.size(), 1u);
+  EXPECT_EQ(steps->item(row_of(steps, "Close the tank"), 2)->text(), "77 min");
+  changed->table()->item(0, 2)->setText("soon");
+  EXPECT_EQ(workspace().project().step_changes[0].minutes, 77.0) << "a word is no time";
   // A box right where the left lift leg runs.
   EditTable* keep = table("Keep-outs");
   ASSERT_TRUE(keep->add_row());

@@ -64,6 +64,28 @@ std::string pump_name(const Case& c, const LegPlace& place) {
   return alike > 1 ? fmt::format("{} ({})", title, place.index + 1) : title;
 }
 
+/// Of the filters that pass the whole flow, those whose loss a gauge can tell from nothing.
+std::vector<FilterReading> filters_of(const Case& c, const circuit::State& s, double flow) {
+  constexpr double least = 1e3;  // Pa
+  std::vector<FilterReading> out;
+  for (const circuit::PartState& p : s.parts) {
+    const Leg* leg = circuit::leg_at(c.circuit, p.leg);
+    if (!leg || p.part < 0 || p.part >= static_cast<int>(leg->size())) continue;
+    const Part& part = leg->at(static_cast<size_t>(p.part));
+    if (part.kind != PartKind::filter || std::abs(p.flow - flow) > 0.02 * flow || p.loss < least) continue;
+    const auto* type = circuit::find(c.catalogue->filters, part.type);
+    if (!type || type->clean <= 0) continue;
+    const double now = std::lerp(type->clean, type->loaded, c.at.filter_load);
+    std::string what = "loss of " + part.type;
+    const auto alike = std::count_if(out.begin(), out.end(), [&](const auto& o) {
+      return o.what == what || o.what.starts_with(what + " (");
+    });
+    if (alike > 0) what += fmt::format(" ({})", alike + 1);
+    out.push_back({p.leg, p.part, std::move(what), p.loss, p.loss * std::max(type->loaded / now, 1.0)});
+  }
+  return out;
+}
+
 int pump_in(const Leg& leg) {
   for (size_t i = 0; i < leg.size(); ++i)
     if (leg[i].kind == PartKind::pump) return static_cast<int>(i);
@@ -98,6 +120,7 @@ std::vector<FlowReading> flow_readings(const Case& c) {
     r.flow = flow;
     for (const circuit::PumpState& p : s.pumps)
       if (p.leg == place && p.part == r.part && !p.engine_driven) r.voltage = p.voltage;
+    r.filters = filters_of(c, s, flow);
     r.content = content_of(alone, place);
     out.push_back(std::move(r));
   };
@@ -237,7 +260,12 @@ double read(const Puzzle& puzzle, const std::string& what, const std::vector<Pre
       if (r.what == what) return r.value;
   } else {
     for (const FlowReading& r : flows)
-      if (r.pump == puzzle.flow_of) return what == "flow" ? r.flow : r.voltage;
+      if (r.pump == puzzle.flow_of) {
+        if (what == flow_reading) return r.flow;
+        if (what == volts_reading) return r.voltage;
+        for (const FilterReading& f : r.filters)
+          if (f.what == what) return f.loss;
+      }
   }
   return NAN;
 }
@@ -255,9 +283,10 @@ double misfit(const Case& c, const Puzzle& puzzle) {
   for (const auto& [what, value] : puzzle.measured) {
     const double is = read(puzzle, what, pressures, flows);
     if (!std::isfinite(is)) continue;
-    const double tolerance = puzzle.flow_of.empty() ? std::max(0.03 * std::abs(is), 0.1e5)
-                             : what == "flow"       ? 0.1 * std::max(is, 1e-6)
-                                                    : 0.3;
+    const double tolerance = puzzle.flow_of.empty()  ? std::max(0.03 * std::abs(is), 0.1e5)
+                             : what == flow_reading  ? 0.1 * std::max(is, 1e-6)
+                             : what == volts_reading ? 0.3
+                                                     : std::max(0.2 * is, gauges_apart);
     sum += (value - is) / tolerance * ((value - is) / tolerance), ++count;
   }
   return count ? std::sqrt(sum / count) : INFINITY;

@@ -13,6 +13,12 @@
 
 namespace uadze::build {
 
+/// Names of a flow test's readings; those of its filters stand in FilterReading.
+inline constexpr const char* flow_reading = "flow";
+inline constexpr const char* volts_reading = "volts at the pump";
+/// Pa by which two usual gauges are off each other.
+inline constexpr double gauges_apart = 3e3;
+
 struct PressureReading {
   std::string what;    ///< "Idle"
   double value = 0.0;  ///< Pa over air
@@ -23,14 +29,22 @@ std::vector<PressureReading> gauge_readings(const circuit::Case& c, double idle,
 
 /// One pump alone into a can: a lift pump from its line's end, a main pump by the return at base pressure,
 /// or, where nothing returns, from the feed's end through a tap set to the base.
+struct FilterReading {
+  circuit::LegPlace leg;
+  int part = 0;
+  std::string what;     ///< "loss of the fine filter, 10 micron"
+  double loss = 0.0;    ///< Pa
+  double loaded = 0.0;  ///< Pa, of one that is due
+};
 struct FlowReading {
   circuit::LegPlace leg;
   int part = 0;
   std::string pump;
   std::string how;
-  double flow = 0.0;     ///< m3/s
-  double voltage = 0.0;  ///< V at its terminals; 0: no electric pump
-  std::string content;   ///< of what decides it
+  double flow = 0.0;                   ///< m3/s
+  double voltage = 0.0;                ///< V at its terminals; 0: no electric pump
+  std::vector<FilterReading> filters;  ///< that all of it goes through, by two gauges
+  std::string content;                 ///< of what decides it
 };
 std::vector<FlowReading> flow_readings(const circuit::Case& c);
 
@@ -44,7 +58,7 @@ struct Explanation {
 struct Puzzle {
   double idle = 0.0, full = 0.0;                         ///< m3/s
   std::string flow_of;                                   ///< the pump whose flow was measured
-  std::vector<std::pair<std::string, double>> measured;  ///< what and SI; "flow", "volts at the pump"
+  std::vector<std::pair<std::string, double>> measured;  ///< what and SI
 };
 std::vector<Explanation> explanations(const circuit::Case& c, const Puzzle& puzzle);
 

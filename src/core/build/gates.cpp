@@ -182,14 +182,23 @@ class Commissioning {
                   "Volts at the battery and at the pump's terminals while it runs."},
           .cautions = {"The can earthed to the car, far from anything hot, two people, extinguisher manned.",
                        "A battery charger is joined before the fuel flows and taken off after."},
-          .readings = {battery(), within("flow", Quantity::flow, r.flow, flow_share * r.flow)},
+          .readings = {battery(), within(flow_reading, Quantity::flow, r.flow, flow_share * r.flow)},
           .limit = "10 % at the volts that were read",
           .instrument = true,
           .days = 365,
           .after = {"prime"},
           .content = r.content};
-      if (r.voltage > 0)
-        gate.readings.push_back(within("volts at the pump", Quantity::voltage, r.voltage, volts));
+      if (r.voltage > 0) gate.readings.push_back(within(volts_reading, Quantity::voltage, r.voltage, volts));
+      // From half of what it should be to what says that it is due: by two gauges, where there are ports.
+      for (const FilterReading& f : r.filters) {
+        const double low = 0.5 * f.loss - gauges_apart;
+        gate.readings.push_back({.what = f.what,
+                                 .quantity = Quantity::pressure,
+                                 .value = f.loss,
+                                 .low = low > 0 ? std::optional(low) : std::nullopt,
+                                 .high = std::max(f.loaded, 1.2 * f.loss) + gauges_apart,
+                                 .may_lack = true});
+      }
       add(std::move(gate));
     }
   }

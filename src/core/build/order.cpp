@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <stdexcept>
 
 #include "core/circuit/wiring.h"
 
@@ -424,6 +425,21 @@ std::vector<int> can_start(const std::vector<Step>& steps, const std::vector<Ord
       return at != items.end() && at->have >= n.count - 1e-9;
     });
     if (in) out.push_back(step);
+  }
+  return out;
+}
+
+std::vector<std::vector<int>> by_day(const std::vector<Step>& steps, const std::vector<char>& done,
+                                     double minutes) {
+  if (!(minutes > 0) || !std::isfinite(minutes))
+    throw std::invalid_argument("expected a day with time in it");
+  std::vector<std::vector<int>> out;
+  double left = 0;
+  for (size_t k = 0; k < steps.size(); ++k) {
+    if (k < done.size() && done[k]) continue;
+    if (out.empty() || steps[k].minutes > left) out.emplace_back(), left = minutes;
+    out.back().push_back(static_cast<int>(k));
+    left -= steps[k].minutes;
   }
   return out;
 }

@@ -62,6 +62,12 @@ std::vector<OrderItem> order_list(const circuit::Case& c, const std::vector<Step
 std::vector<int> can_start(const std::vector<Step>& steps, const std::vector<OrderItem>& items,
                            const std::vector<char>& done);
 
+/// What is left, cut into days of `minutes` of work, in its order: one person's day, or a crew's that works
+/// on one step at a time. A step longer than a day has one for itself. Throws std::invalid_argument for days
+/// without time.
+std::vector<std::vector<int>> by_day(const std::vector<Step>& steps, const std::vector<char>& done,
+                                     double minutes);
+
 /// min of the longest chain of steps from here to the end.
 double longest_chain(const std::vector<Step>& steps, const std::vector<char>& done);
 

@@ -159,6 +159,12 @@ struct Book::Inner {
   Inner(const std::filesystem::path& f, int flags, int wait_ms) : file(f), db(f.string(), flags, wait_ms) {
     db.exec("PRAGMA synchronous = EXTRA");
   }
+  /// Of a book that may not be written: as this version has it, in memory.
+  Inner(const Inner& former, int version)
+      : file(former.file), read_only(former.read_only), db(":memory:", SQLite::OPEN_READWRITE) {
+    SQLite::Backup(db, former.db).executeStep();
+    step_up(db, version, book_version);
+  }
   Row last() const {
     SQLite::Statement s(db, "SELECT number, text, hash FROM records ORDER BY number DESC LIMIT 1");
     return s.executeStep()
@@ -184,30 +190,30 @@ Book Book::open(const std::filesystem::path& file, const BookOptions& options) {
     const bool may_write = !options.read_only && (!there || ::access(file.c_str(), W_OK) == 0);
     const int flags = may_write ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READONLY;
     auto inner = std::make_unique<Inner>(file, flags, static_cast<int>(options.wait.count()));
-    SQLite::Database& db = inner->db;
     if (options.read_only)
       inner->read_only = "it was opened to be read";
-    else if (!may_write || sqlite3_db_readonly(db.getHandle(), "main") == 1)
+    else if (!may_write || sqlite3_db_readonly(inner->db.getHandle(), "main") == 1)
       inner->read_only = "the file may not be written";
-    const int version = version_of(db);
-    const int owner = db.execAndGet("PRAGMA application_id").getInt();
+    const int version = version_of(inner->db);
+    const int owner = inner->db.execAndGet("PRAGMA application_id").getInt();
     if (owner != application &&
-        (version != 0 || db.execAndGet("SELECT count(*) FROM sqlite_master").getInt() > 0))
+        (version != 0 || inner->db.execAndGet("SELECT count(*) FROM sqlite_master").getInt() > 0))
       throw failure(file, "a book", "a database of another program");
     if (version > book_version)
       throw failure(
           file, fmt::format("a book of version {} at the most", book_version),
           fmt::format("version {}: a newer Undertow Adze wrote it; nothing of it was touched", version));
-    if (version < book_version) {
-      if (!inner->read_only.empty())
-        throw failure(
-            file, fmt::format("a book of version {}", book_version),
-            fmt::format("version {}, which can not be brought up to it: {}", version, inner->read_only));
-      auto transaction = begin(db);
+    if (version < book_version && !inner->read_only.empty()) {
+      if (version == 0) throw failure(file, "a book", "one without any table");
+      inner = std::make_unique<Inner>(*inner, version);
+    } else if (version < book_version) {
+      auto transaction = begin(inner->db);
       // Another window may have done it while this one waited.
-      if (const int still = version_of(db); still < book_version) step_up(db, still, book_version);
+      if (const int still = version_of(inner->db); still < book_version)
+        step_up(inner->db, still, book_version);
       transaction.commit();
     }
+    SQLite::Database& db = inner->db;
     const auto quick = db.execAndGet("PRAGMA quick_check(1)").getString();
     if (quick != "ok")
       throw BrokenBook(

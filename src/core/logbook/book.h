@@ -52,7 +52,8 @@ struct BookOptions {
 
 class Book {
  public:
-  /// Checks the file and its chain, brings a book of a former version up to this one. Throws BrokenBook, or
+  /// Checks the file and its chain, brings a book of a former version up to this one: in memory only where it
+  /// may not be written, so that what others add meanwhile is seen at the next opening. Throws BrokenBook, or
   /// InputError for one that is not there, of a newer version, or in use for longer than the wait.
   static Book open(const std::filesystem::path& file, const BookOptions& options = {});
   Book(Book&&) noexcept;

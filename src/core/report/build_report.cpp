@@ -179,25 +179,48 @@ Table order_table(const std::vector<build::OrderItem>& items, const std::vector<
   return out;
 }
 
-std::string steps_text(const std::vector<build::Step>& steps) {
-  std::string out;
-  for (size_t k = 0; k < steps.size(); ++k) {
-    const build::Step& s = steps[k];
-    out += fmt::format("{:>2}  {}  ({}", k + 1, s.title, work_time(s.minutes));
-    if (!s.after.empty()) {
-      std::string before;
-      for (int a : s.after) before += (before.empty() ? "" : ", ") + std::to_string(a + 1);
-      out += "; after " + before;
-    }
-    out += ")\n";
-    for (const std::string& c : s.cautions) out += "    ! " + c + "\n";
-    for (const std::string& h : s.how) out += "    [ ] " + h + "\n";
-    for (const build::Need& n : s.needs)
-      out += fmt::format("      {} x {}{}\n", amount(n.count, n.metres, {}), n.what,
-                         n.size.empty() ? "" : ", " + n.size);
-    if (!s.tools.empty()) out += fmt::format("      tools: {}\n", fmt::join(s.tools, ", "));
+namespace {
+
+std::string step_text(const std::vector<build::Step>& steps, size_t k) {
+  const build::Step& s = steps[k];
+  std::string out = fmt::format("{:>2}  {}  ({}", k + 1, s.title, work_time(s.minutes));
+  if (!s.after.empty()) {
+    std::string before;
+    for (int a : s.after) before += (before.empty() ? "" : ", ") + std::to_string(a + 1);
+    out += "; after " + before;
   }
-  out += fmt::format("\nThe longest chain of steps takes {}.\n", work_time(build::longest_chain(steps, {})));
+  out += ")\n";
+  for (const std::string& c : s.cautions) out += "    ! " + c + "\n";
+  for (const std::string& h : s.how) out += "    [ ] " + h + "\n";
+  for (const build::Need& n : s.needs)
+    out += fmt::format("      {} x {}{}\n", amount(n.count, n.metres, {}), n.what,
+                       n.size.empty() ? "" : ", " + n.size);
+  if (!s.tools.empty()) out += fmt::format("      tools: {}\n", fmt::join(s.tools, ", "));
+  return out;
+}
+
+}  // namespace
+
+std::string day_title(const std::vector<build::Step>& steps, const std::vector<int>& day, size_t number) {
+  double minutes = 0;
+  for (int k : day) minutes += steps[static_cast<size_t>(k)].minutes;
+  return fmt::format("Day {}, {}", number, work_time(minutes));
+}
+
+std::string steps_text(const std::vector<build::Step>& steps, const std::vector<char>& done, double day) {
+  std::string out;
+  if (day > 0) {
+    const auto days = build::by_day(steps, done, day);
+    for (size_t d = 0; d < days.size(); ++d) {
+      out += (d ? "\n" : "") + day_title(steps, days[d], d + 1) + "\n\n";
+      for (int k : days[d]) out += step_text(steps, static_cast<size_t>(k));
+    }
+    if (days.empty()) out += "All steps are done.\n";
+  } else {
+    for (size_t k = 0; k < steps.size(); ++k) out += step_text(steps, k);
+  }
+  out +=
+      fmt::format("\nThe longest chain of steps takes {}.\n", work_time(build::longest_chain(steps, done)));
   return out;
 }
 

@@ -30,8 +30,12 @@ Table ports_table(const circuit::Case& c);
 Table labels_table(const circuit::Case& c, const build::Scheme& scheme = {});
 Table order_table(const std::vector<build::OrderItem>& items, const std::vector<build::Step>& steps,
                   const UnitSystem& units = {});
-/// A work order: steps with what they wait for, how long, and what to do.
-std::string steps_text(const std::vector<build::Step>& steps);
+/// A work order: steps with what they wait for, how long, and what to do; by days of so many minutes where
+/// they are given, what is done left out then.
+std::string steps_text(const std::vector<build::Step>& steps, const std::vector<char>& done = {},
+                       double day = 0.0);
+/// "Day 2, 5.5 h": of build::by_day().
+std::string day_title(const std::vector<build::Step>& steps, const std::vector<int>& day, size_t number);
 std::string checks_text(const std::vector<circuit::Finding>& findings, const UnitSystem& units = {});
 
 /// "45 min", "6.5 h".

@@ -22,6 +22,10 @@ std::string pump_of(const std::string& gate) {
   return gate.starts_with(begin) ? gate.substr(begin.size()) : std::string();
 }
 
+circuit::Part& part_at(circuit::Circuit& circuit, const circuit::LegPlace& leg, int part) {
+  return circuit::leg_at(circuit, leg)->at(static_cast<size_t>(part));
+}
+
 circuit::Case at_volts(const circuit::Case& c, const std::vector<logbook::Reading>& readings) {
   circuit::Case out = c;
   if (const auto* volts = reading(readings, build::battery_reading);
@@ -111,7 +115,7 @@ std::vector<build::Explanation> explained(const InGarage& in, const logbook::Rec
 std::optional<project::Setup> corrected(const project::Setup& setup, const InGarage& in,
                                         const logbook::Record& record) {
   const std::string pump = pump_of(record.subject);
-  const auto* flow = reading(record.readings, "flow");
+  const auto* flow = reading(record.readings, build::flow_reading);
   if (pump.empty() || !flow || !(flow->value > 0) || !setup.circuit) return std::nullopt;
   circuit::Case c = at_volts(in.at, record.readings);
   const auto now = [&]() -> std::optional<build::FlowReading> {
@@ -122,10 +126,10 @@ std::optional<project::Setup> corrected(const project::Setup& setup, const InGar
   auto is = now();
   if (!is || is->flow <= 0) return std::nullopt;
   const auto part = [&](circuit::Circuit& circuit) -> circuit::Part& {
-    return circuit::leg_at(circuit, is->leg)->at(static_cast<size_t>(is->part));
+    return part_at(circuit, is->leg, is->part);
   };
   // The wires first: they decide at which volts the pump gave what it gave.
-  const auto* terminals = reading(record.readings, "volts at the pump");
+  const auto* terminals = reading(record.readings, build::volts_reading);
   std::optional<double> extra;
   if (terminals) extra = build::extra_resistance(c, *is, terminals->value);
   if (extra) part(c.circuit).wiring.extra = std::max(part(c.circuit).wiring.extra + *extra, 0.0);
@@ -134,13 +138,26 @@ std::optional<project::Setup> corrected(const project::Setup& setup, const InGar
     is = now();
     const double ratio = flow->value / std::max(is->flow, 1e-9);
     part(c.circuit).measured = std::clamp(part(c.circuit).measured * ratio, 0.05, 2.0);
-    if (std::abs(ratio - 1) < 1e-4) break;
+    double off = std::abs(ratio - 1);
+    for (const build::FilterReading& f : is->filters)
+      if (const auto* loss = reading(record.readings, f.what); loss && loss->value > 0 && f.loss > 0) {
+        circuit::Part& filter = part_at(c.circuit, f.leg, f.part);
+        filter.measured = std::clamp(filter.measured * loss->value / f.loss, 0.05, 20.0);
+        off = std::max(off, std::abs(loss->value / f.loss - 1));
+      }
+    if (off < 1e-4) break;
   }
   project::Setup out = setup;
   circuit::Part& corrected = part(*out.circuit);
   corrected.measured = part(c.circuit).measured;
   corrected.wiring.extra = part(c.circuit).wiring.extra;
   corrected.measured_by = fmt::format("record {}, {}", record.number, day_of(record.at));
+  for (const build::FilterReading& f : is->filters)
+    if (const auto* loss = reading(record.readings, f.what); loss && loss->value > 0) {
+      circuit::Part& filter = part_at(*out.circuit, f.leg, f.part);
+      filter.measured = part_at(c.circuit, f.leg, f.part).measured;
+      filter.measured_by = corrected.measured_by;
+    }
   return out;
 }
 

@@ -58,8 +58,8 @@ std::vector<std::string> missing(const logbook::GateStatus& status, const logboo
 /// Which faults of the circuit would make the record's readings what they are; none for gates without.
 std::vector<build::Explanation> explained(const InGarage& in, const logbook::Record& record);
 
-/// The setup with what a test found: a pump's measured flow over its curve's, and its wires' resistance by
-/// the volts at its terminals, with the record named as origin. Nothing where the record measures neither.
+/// The setup with what a test found: a pump's measured flow over its curve's, its wires' resistance by the
+/// volts at its terminals, the loss of filters that were read, with the record named as origin. Nothing where the record measures neither.
 std::optional<project::Setup> corrected(const project::Setup& setup, const InGarage& in,
                                         const logbook::Record& record);
 

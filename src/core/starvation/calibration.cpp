@@ -59,8 +59,9 @@ FuelSystem calibrated(FuelSystem car, const Calibration& learnt) {
 }
 
 std::string calibrated_words(const std::optional<Calibration>& learnt) {
-  return learnt ? fmt::format("calibrated on {} {}", learnt->laps, learnt->laps == 1 ? "lap" : "laps")
-                : std::string();
+  if (!learnt) return {};
+  if (learnt->laps == 0) return "calibrated on resolved runs";
+  return fmt::format("calibrated on {} {}", learnt->laps, learnt->laps == 1 ? "lap" : "laps");
 }
 
 }  // namespace uadze::starvation

@@ -26,28 +26,39 @@ QString html_of(const report::Table& table) {
   return out + "</table>";
 }
 
-QString html_of(const std::vector<build::Step>& steps, const std::vector<char>& done,
+namespace {
+
+QString html_of(const build::Step& s, int number, const UnitSystem& units) {
+  QString out = QString("<h3>%1&nbsp; %2 <small>(%3)</small></h3>")
+                    .arg(number)
+                    .arg(escaped(s.title), escaped(report::work_time(s.minutes)));
+  for (const std::string& c : s.cautions) out += "<p style='margin:1px'><b>!</b> " + escaped(c) + "</p>";
+  for (const std::string& h : s.how) out += "<p style='margin:1px'>☐ " + escaped(h) + "</p>";
+  QStringList needs;
+  for (const build::Need& n : s.needs)
+    needs << escaped(report::amount(n.count, n.metres, units) + " × " + n.what +
+                     (n.size.empty() ? "" : " " + n.size));
+  if (!needs.isEmpty()) out += "<p style='margin:3px 1px'>Parts: " + needs.join("; ") + "</p>";
+  QStringList tools;
+  for (const std::string& t : s.tools) tools << escaped(t);
+  if (!tools.isEmpty()) out += "<p style='margin:1px'>Tools: " + tools.join(", ") + "</p>";
+  out +=
+      "<p style='margin:8px 1px'>Torque ____________ &nbsp; By ____________________ &nbsp; On "
+      "______________</p>";
+  return out;
+}
+
+}  // namespace
+
+QString html_of(const std::vector<build::Step>& steps, const std::vector<char>& done, double day,
                 const UnitSystem& units) {
   QString out;
-  for (size_t k = 0; k < steps.size(); ++k) {
-    if (k < done.size() && done[k]) continue;
-    const build::Step& s = steps[k];
-    out += QString("<h3>%1&nbsp; %2 <small>(%3)</small></h3>")
-               .arg(k + 1)
-               .arg(escaped(s.title), escaped(report::work_time(s.minutes)));
-    for (const std::string& c : s.cautions) out += "<p style='margin:1px'><b>!</b> " + escaped(c) + "</p>";
-    for (const std::string& h : s.how) out += "<p style='margin:1px'>☐ " + escaped(h) + "</p>";
-    QStringList needs;
-    for (const build::Need& n : s.needs)
-      needs << escaped(report::amount(n.count, n.metres, units) + " × " + n.what +
-                       (n.size.empty() ? "" : " " + n.size));
-    if (!needs.isEmpty()) out += "<p style='margin:3px 1px'>Parts: " + needs.join("; ") + "</p>";
-    QStringList tools;
-    for (const std::string& t : s.tools) tools << escaped(t);
-    if (!tools.isEmpty()) out += "<p style='margin:1px'>Tools: " + tools.join(", ") + "</p>";
-    out +=
-        "<p style='margin:8px 1px'>Torque ____________ &nbsp; By ____________________ &nbsp; On "
-        "______________</p>";
+  const auto days = build::by_day(steps, done, day);
+  for (size_t d = 0; d < days.size(); ++d) {
+    out += QString("<h2%1>%2</h2>")
+               .arg(d ? " style='page-break-before:always'" : "",
+                    escaped(report::day_title(steps, days[d], d + 1)));
+    for (int k : days[d]) out += html_of(steps[static_cast<size_t>(k)], k + 1, units);
   }
   return out;
 }

@@ -10,6 +10,7 @@
 #include "core/project/project_file.h"
 #include "core/report/build_report.h"
 #include "core/solve/circuit_point.h"
+#include "support/circuits.h"
 #include "support/random_shapes.h"
 #include "support/temp_folder.h"
 
@@ -362,6 +363,28 @@ TEST(Assembly, WhatCanBeStartedFollowsStockAndWhatIsDone) {
   // Nothing in: only what needs nothing.
   const std::vector<char> safe{1};
   EXPECT_TRUE(can_start(steps, order_list(c, steps, {}), safe).empty());
+}
+
+TEST(Assembly, DaysTakeAllThatIsLeftInItsOrder) {
+  test::Random r(3);
+  for (int round = 0; round < 20; ++round) {
+    const auto steps = assembly(test::random_case(r));
+    std::vector<char> done(steps.size());
+    for (auto& d : done) d = r.uniform(0, 1) < 0.3;
+    const double day = r.uniform(30, 600);
+    std::vector<int> all;
+    for (const auto& one : by_day(steps, done, day)) {
+      double minutes = 0;
+      for (int k : one) minutes += steps[static_cast<size_t>(k)].minutes, all.push_back(k);
+      EXPECT_TRUE(minutes <= day + 1e-9 || one.size() == 1) << minutes << " of " << day;
+    }
+    std::vector<int> left;
+    for (size_t k = 0; k < steps.size(); ++k)
+      if (!done[k]) left.push_back(static_cast<int>(k));
+    EXPECT_EQ(all, left);
+  }
+  EXPECT_THROW(by_day({}, {}, 0), std::invalid_argument);
+  EXPECT_THROW(by_day({}, {}, NAN), std::invalid_argument);
 }
 
 TEST(Assembly, WhatWasDoneIsDoneAgainWhereItsStepChanged) {

@@ -238,6 +238,49 @@ TEST(Measured, AWornPumpGivesLessEverywhereAndItsTestPutsItIntoTheModel) {
   EXPECT_FALSE(solve::corrected(setup, in, record));
 }
 
+TEST(Gates, AFiltersLossIsReadAndTakenIntoTheModel) {
+  const auto opened = test::demo("ostrel-p4");
+  project::Setup setup = opened.project.setups[0];
+  const auto catalogue = opened.sources->catalogue(opened.project);
+  const auto in = solve::in_garage(opened.project, setup, catalogue, {}, 0);
+  const auto flows = flow_readings(in.at);
+  const auto f = std::find_if(flows.begin(), flows.end(), [](const auto& r) { return !r.filters.empty(); });
+  ASSERT_NE(f, flows.end());
+  const FilterReading filter = f->filters.front();
+  const auto& part = circuit::leg_at(in.at.circuit, filter.leg)->at(static_cast<size_t>(filter.part));
+  // By hand: what the catalogue has, at the square of the flow or in proportion to it.
+  const auto& type = *circuit::find(catalogue->filters, part.type);
+  const double ratio = f->flow / type.flow;
+  EXPECT_GE(filter.loss, 0.95 * type.clean * std::min(ratio, ratio * ratio));
+  EXPECT_LE(filter.loss, 1.05 * type.clean * std::max(ratio, ratio * ratio));
+  const auto gates = commissioning(in.at, in.garage);
+  const Gate& gate = *find_gate(gates, "flow of " + f->pump);
+  const auto expected = std::find_if(gate.readings.begin(), gate.readings.end(),
+                                     [&](const Expected& e) { return e.what == filter.what; });
+  ASSERT_NE(expected, gate.readings.end());
+  EXPECT_TRUE(expected->may_lack) << "not every car has ports for two gauges";
+  // A filter of eight times the loss: found as one that is loaded, and as its own factor in the model.
+  project::Setup loaded = setup;
+  circuit::leg_at(*loaded.circuit, filter.leg)->at(static_cast<size_t>(filter.part)).measured = 8;
+  const auto as_is = solve::in_garage(opened.project, loaded, catalogue, {}, 0);
+  const auto read_flows = flow_readings(as_is.at);
+  const auto& is = read_flows[static_cast<size_t>(f - flows.begin())];
+  logbook::Record record{.number = 3, .at = 0, .kind = logbook::Kind::test, .subject = gate.id};
+  record.readings = {{flow_reading, Quantity::flow, is.flow, {}},
+                     {volts_reading, Quantity::voltage, is.voltage, {}},
+                     {filter.what, Quantity::pressure, is.filters.front().loss, {}}};
+  const auto why = solve::explained(in, record);
+  ASSERT_FALSE(why.empty());
+  EXPECT_NE(why.front().text.in().find("filters are loaded"), std::string::npos) << why.front().text.in();
+  const auto corrected = solve::corrected(setup, in, record);
+  ASSERT_TRUE(corrected);
+  const auto& found = circuit::leg_at(*corrected->circuit, filter.leg)->at(static_cast<size_t>(filter.part));
+  EXPECT_NEAR(found.measured, 8, 0.05);
+  EXPECT_NE(found.measured_by.find("record 3"), std::string::npos);
+  EXPECT_NEAR(circuit::leg_at(*corrected->circuit, f->leg)->at(static_cast<size_t>(f->part)).measured, 1,
+              0.01);
+}
+
 TEST(KeepOuts, DistanceToABox) {
   const Vec3 low(0, 0, 0), high(1, 1, 1);
   EXPECT_NEAR(distance_to_box({-1, 0.5, 0.5}, {2, 0.5, 0.5}, low, high), 0, 1e-9);

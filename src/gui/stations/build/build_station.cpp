@@ -77,6 +77,14 @@ class BuildStation : public StationView {
         "Ctrl+C copies a list for a spreadsheet; what is in stock and ordered is typed or pasted.");
     hint->setWordWrap(true);
     bar->addWidget(hint, 1);
+    day_->setObjectName("hours a day");
+    day_->setAccessibleName("Hours of work in a day, for the printed order of work");
+    day_->setToolTip(day_->accessibleName());
+    day_->setRange(1, 24), day_->setValue(QSettings().value("build/day", 8).toInt());
+    day_->setSuffix(" h a day");
+    QObject::connect(day_, &QSpinBox::valueChanged, picture_,
+                     [](int hours) { QSettings().setValue("build/day", hours); });
+    bar->addWidget(day_);
     bar->addWidget(save_);
     column->addLayout(bar);
 
@@ -380,7 +388,8 @@ class BuildStation : public StationView {
     }
     const QString title = QString::fromStdString(w_.project().name + ", " + setup_name()) + ": " + name;
     const auto flags = build::done_flags(steps_, setup_name(), w_.project().done);
-    write_pdf(file, title, page ? html_of(page->shown()) : html_of(steps_, flags, w_.units()));
+    write_pdf(file, title,
+              page ? html_of(page->shown()) : html_of(steps_, flags, 60.0 * day_->value(), w_.units()));
   }
 
   Workspace& w_;
@@ -393,6 +402,7 @@ class BuildStation : public StationView {
   QLabel *step_, *found_;
   QLineEdit* by_;
   QLineEdit* torque_ = nullptr;
+  QSpinBox* day_ = new QSpinBox;
   QPushButton *done_, *save_, *photo_ = nullptr;
   std::vector<logbook::Photo> photos_;  // of the step that is being signed
   std::optional<circuit::Case> circuit_;

@@ -12,53 +12,96 @@ namespace {
 
 using project::Project;
 
-/// The chosen setup's own steps, by their place in the project.
-std::vector<size_t> own_steps(const Workspace& w, const Project& p) {
+/// Places of what belongs to the chosen setup.
+template <class T>
+std::vector<size_t> of_setup(const Workspace& w, const std::vector<T>& all) {
   std::vector<size_t> out;
-  for (size_t i = 0; w.setup() && i < p.own_steps.size(); ++i)
-    if (p.own_steps[i].setup == w.setup()->name) out.push_back(i);
+  for (size_t i = 0; w.setup() && i < all.size(); ++i)
+    if (all[i].setup == w.setup()->name) out.push_back(i);
   return out;
 }
 
-build::OwnStep& own_step(const Workspace& w, Project& p, int row) {
-  return p.own_steps.at(own_steps(w, p).at(static_cast<size_t>(row)));
+/// A table of what the project keeps for each setup: own steps, changes.
+template <class T>
+EditTable* setups_table(
+    Workspace& w, const char* title, std::vector<T> Project::*list, T fresh,
+    const std::function<std::vector<EditColumn>(const std::function<T&(Project&, int)>&)>& columns) {
+  const auto at = [&w, list](Project& p, int row) -> T& {
+    auto& all = p.*list;
+    return all.at(of_setup(w, all).at(static_cast<size_t>(row)));
+  };
+  return new EditTable(
+      w, title, columns(at),
+      {[&w, list](const Project& p) { return static_cast<int>(of_setup(w, p.*list).size()); },
+       [&w, list, fresh](Project& p) {
+         if (!w.setup()) throw std::runtime_error("choose a setup first");
+         (p.*list).push_back(fresh);
+         (p.*list).back().setup = w.setup()->name;
+       },
+       [&w, list](Project& p, int r) {
+         auto& all = p.*list;
+         all.erase(all.begin() + static_cast<std::ptrdiff_t>(of_setup(w, all).at(static_cast<size_t>(r))));
+       }});
+}
+
+/// Lines as one text, parted by semicolons.
+template <class T>
+EditColumn lines_column(const QString& title, std::function<T&(Project&, int)> at,
+                        std::vector<std::string> T::*lines) {
+  return {title, Quantity::plain, true,
+          [at, lines](const Project& p, int r) {
+            QStringList out;
+            for (const auto& h : at(const_cast<Project&>(p), r).*lines) out << QString::fromStdString(h);
+            return out.join("; ");
+          },
+          [at, lines](Project& p, int r, const QString& text) {
+            auto& out = at(p, r).*lines;
+            out.clear();
+            for (const QString& part : text.split(';', Qt::SkipEmptyParts))
+              if (!part.trimmed().isEmpty()) out.push_back(part.trimmed().toStdString());
+          }};
 }
 
 EditTable* steps_table(Workspace& w) {
-  EditColumn how{"how, parted by ;", Quantity::plain, true,
-                 [&w](const Project& p, int r) {
-                   QStringList lines;
-                   for (const auto& h : own_step(w, const_cast<Project&>(p), r).how)
-                     lines << QString::fromStdString(h);
-                   return lines.join("; ");
-                 },
-                 [&w](Project& p, int r, const QString& text) {
-                   auto& lines = own_step(w, p, r).how;
-                   lines.clear();
-                   for (const QString& part : text.split(';', Qt::SkipEmptyParts))
-                     if (!part.trimmed().isEmpty()) lines.push_back(part.trimmed().toStdString());
-                 }};
-  EditColumn minutes{"takes [min]", Quantity::plain, false,
-                     [&w](const Project& p, int r) {
-                       return QString::number(own_step(w, const_cast<Project&>(p), r).minutes, 'g', 4);
-                     },
-                     [&w](Project& p, int r, const QString& text) {
-                       own_step(w, p, r).minutes = typed_quantity(text, Quantity::plain, w.units());
-                     }};
-  return new EditTable(
-      w, "Own steps",
-      {text_column("step", [&w](Project& p, int r) -> std::string& { return own_step(w, p, r).title; }),
-       text_column("after", [&w](Project& p, int r) -> std::string& { return own_step(w, p, r).after; }),
-       minutes, how},
-      {[&w](const Project& p) { return static_cast<int>(own_steps(w, p).size()); },
-       [&w](Project& p) {
-         if (!w.setup()) throw std::runtime_error("choose a setup first");
-         p.own_steps.push_back({.setup = w.setup()->name, .title = "Step of your own"});
-       },
-       [&w](Project& p, int r) {
-         p.own_steps.erase(p.own_steps.begin() +
-                           static_cast<std::ptrdiff_t>(own_steps(w, p).at(static_cast<size_t>(r))));
-       }});
+  using build::OwnStep;
+  return setups_table<OwnStep>(
+      w, "Own steps", &Project::own_steps, {.title = "Step of your own"},
+      [&w](const std::function<OwnStep&(Project&, int)>& at) {
+        EditColumn minutes{"takes [min]", Quantity::plain, false,
+                           [at](const Project& p, int r) {
+                             return QString::number(at(const_cast<Project&>(p), r).minutes, 'g', 4);
+                           },
+                           [&w, at](Project& p, int r, const QString& text) {
+                             at(p, r).minutes = typed_quantity(text, Quantity::plain, w.units());
+                           }};
+        return std::vector<EditColumn>{
+            text_column("step", [at](Project& p, int r) -> std::string& { return at(p, r).title; }),
+            text_column("after", [at](Project& p, int r) -> std::string& { return at(p, r).after; }), minutes,
+            lines_column<OwnStep>("how, parted by ;", at, &OwnStep::how)};
+      });
+}
+
+EditTable* changes_table(Workspace& w) {
+  using build::StepChange;
+  return setups_table<StepChange>(
+      w, "Changed steps", &Project::step_changes, {.step = "Make the place safe"},
+      [&w](const std::function<StepChange&(Project&, int)>& at) {
+        EditColumn minutes{"takes [min]", Quantity::plain, false,
+                           [at](const Project& p, int r) {
+                             const auto& m = at(const_cast<Project&>(p), r).minutes;
+                             return m ? QString::number(*m, 'g', 4) : QString();
+                           },
+                           [&w, at](Project& p, int r, const QString& text) {
+                             auto& m = at(p, r).minutes;
+                             m.reset();
+                             if (!text.trimmed().isEmpty())
+                               m = typed_quantity(text, Quantity::plain, w.units());
+                           }};
+        return std::vector<EditColumn>{
+            text_column("step", [at](Project& p, int r) -> std::string& { return at(p, r).step; }),
+            text_column("only after", [at](Project& p, int r) -> std::string& { return at(p, r).after; }),
+            minutes, lines_column<StepChange>("also, parted by ;", at, &StepChange::also)};
+      });
 }
 
 EditTable* keep_outs_table(Workspace& w) {
@@ -124,6 +167,8 @@ QWidget* make_own_way(Workspace& workspace) {
   };
   heading("<b>Steps of your own</b>: each stands behind the step that \"after\" names, or at the end.");
   column->addWidget(steps_table(workspace), 2);
+  heading("<b>Steps that you do otherwise</b>: more to do there, another time, or a step that comes first.");
+  column->addWidget(changes_table(workspace), 2);
   heading(
       "<b>What lines must clear</b>: boxes in the car's axes; a route that comes nearer is said among the "
       "findings.");

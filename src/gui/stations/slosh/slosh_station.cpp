@@ -13,6 +13,7 @@
 #include "gui/stations/slosh/map_view.h"
 #include "gui/stations/slosh/modes_view.h"
 #include "gui/stations/slosh/reach_view.h"
+#include "gui/stations/slosh/resolved_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/level_bar.h"
 #include "gui/widgets/plot.h"
@@ -40,6 +41,7 @@ class SloshStation : public StationView {
     tabs->addTab(make_reach_page(), "Reach");
     tabs->addTab(new ModesView(w), "Resonance");
     tabs->addTab(new CompareView(w), "Compare setups");
+    tabs->addTab(new ResolvedView(w), "Resolved");
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 2, 8, 2);
     layer_ = new QComboBox;

@@ -1,0 +1,194 @@
+// What the resolved solver costs, and how near it comes to a general two-phase solver's references.
+//   build/dev/bench/resolved box        the box that is thrown, at 15 and 10 mm, one core and two
+//   build/dev/bench/resolved lap        the P4's lap at 12 L and 15 mm, two cores
+//   build/dev/bench/resolved reference  against tests/data/two-phase/*.csv
+#include <fmt/format.h>
+#include <sys/resource.h>
+#include <tbb/global_control.h>
+
+#include <chrono>
+#include <cmath>
+#include <sstream>
+
+#include "core/base/files.h"
+#include "core/resolved/fuel.h"
+#include "core/solve/open.h"
+#include "core/solve/resolved_run.h"
+#include "core/tank/shape.h"
+
+using namespace uadze;
+
+namespace {
+
+constexpr double g = standard_gravity;
+
+double now() {
+  return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
+}
+
+double core_seconds() {
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  return static_cast<double>(used.ru_utime.tv_sec + used.ru_stime.tv_sec) +
+         1e-6 * static_cast<double>(used.ru_utime.tv_usec + used.ru_stime.tv_usec);
+}
+
+/// A box with fuel up to a level, at rest.
+struct Thrown {
+  tank::Tank tank;
+  resolved::Fuel fuel;
+  Thrown(const Vec3& size, double level, double cell)
+      : tank(tank::plain_tank(make_solid(tank::Box{{0, 0, 0}, size}))),
+        fuel(tank,
+             std::make_shared<const resolved::Lattice>(resolved::make_lattice(tank, {}, {.size = cell})),
+             {}) {
+    fuel.fill({{Vec3::UnitZ(), level}}, {size.x() * size.y() * level});
+  }
+  Thrown(const Thrown&) = delete;
+};
+
+void box() {
+  for (const double cell : {0.015, 0.010}) {
+    double one = 0;
+    for (const size_t threads : {size_t{1}, size_t{2}}) {
+      const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+      Thrown t({0.50, 0.56, 0.22}, 0.27 * 0.22, cell);
+      const double begin = now(), cores = core_seconds();
+      for (int k = 0; k < 100; ++k)
+        t.fuel.advance(0.02, {.gravity = k < 50 ? Vec3(0, -1.5 * g, -g) : Vec3(1.5 * g, 0, -g)});
+      const double took = now() - begin;
+      if (threads == 1) one = took;
+      fmt::print("{:.0f} mm, {} thread(s): {:.2f} core seconds a second, {:.2f} s of the clock{}\n",
+                 cell * 1e3, threads, (core_seconds() - cores) / 2, took / 2,
+                 threads == 2 ? fmt::format(", {:.2f} times one", one / took) : std::string());
+      std::fflush(stdout);
+    }
+  }
+}
+
+void whole_lap() {
+  solve::Sources sources(std::string(UADZE_SOURCE_DIR) + "/demo");
+  const auto opened =
+      solve::open_project(std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json", sources);
+  const auto job = solve::resolved_job(opened.project, {.alone = true}, {.level = 12e-3}, sources);
+  const auto input = job.input();
+  const double begin = now(), cores = core_seconds();
+  const auto ran = resolved::run(input, job.options);
+  const double took = now() - begin;
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  const auto agree = solve::agreement(ran, solve::fast_beside(job, ran));
+  fmt::print("{}: {:.1f} s in {:.1f} s ({:.1f} core seconds), {} steps, filled within {:.2f} %, {} MB\n{}\n",
+             job.driven, ran.samples.back().time, took, core_seconds() - cores, ran.steps.steps,
+             100 * ran.worst_filled, used.ru_maxrss / 1024, verdict(agree, job.car.pickups).in());
+}
+
+/// Rows of a two-phase solver's run: time [s], centroid x y z [m], corners of the floor (x low y low, x high
+/// y low, x low y high, x high y high) as shares of fuel; and what it was driven by.
+struct Reference {
+  std::string name;
+  Vec3 size;
+  double level = 0.0;
+  std::vector<std::pair<double, Vec3>> push;   ///< until a time: m/s2
+  std::vector<std::array<double, 8>> rows[2];  ///< its coarse grid, its fine one
+  double cost[2]{};                            ///< core seconds a second
+};
+
+std::vector<std::array<double, 8>> rows_of(const std::string& file) {
+  std::vector<std::array<double, 8>> out;
+  std::istringstream in(read_file(std::string(UADZE_SOURCE_DIR) + "/tests/data/two-phase/" + file));
+  std::string line;
+  while (std::getline(in, line)) {
+    if (line.empty() || !std::isdigit(static_cast<unsigned char>(line[0]))) continue;
+    std::array<double, 8> row{};
+    std::replace(line.begin(), line.end(), ',', ' ');
+    std::istringstream cells(line);
+    cells.imbue(std::locale::classic());
+    for (double& v : row) cells >> v;
+    out.push_back(row);
+  }
+  return out;
+}
+
+void apart(const std::string& what, const std::vector<std::array<double, 8>>& a,
+           const std::vector<std::array<double, 8>>& b) {
+  double sum = 0, most = 0, alike = 0, all = 0;
+  size_t n = 0;
+  for (const auto& x : a)
+    for (const auto& y : b) {
+      if (std::abs(x[0] - y[0]) > 1e-6 || x[0] < 1e-6) continue;
+      double d = 0;
+      for (size_t k = 1; k < 4; ++k) d += (x[k] - y[k]) * (x[k] - y[k]);
+      sum += d, most = std::max(most, std::sqrt(d)), ++n;
+      for (size_t k = 4; k < 8; ++k) alike += (x[k] > 0.5) == (y[k] > 0.5), ++all;
+    }
+  fmt::print("  {:<34} centroid {:.1f} mm rms, {:.1f} at the most; corners alike in {:.1f} %\n", what,
+             1e3 * std::sqrt(sum / static_cast<double>(n)), 1e3 * most, 100 * alike / all);
+}
+
+void reference() {
+  std::vector<Reference> all;
+  all.push_back({"thrown",
+                 {0.50, 0.56, 0.22},
+                 0.27 * 0.22,
+                 {{1.0, Vec3(0, -1.5 * g, -g)}, {2.0, Vec3(1.5 * g, 0, -g)}},
+                 {},
+                 {}});
+  Reference drive{"driven", {0.50, 0.56, 0.30}, 0.06, {}, {}, {}};
+  for (const auto& [t, x, y] : std::vector<std::tuple<double, double, double>>{{.05, .125, 0},
+                                                                               {.1, .375, 0},
+                                                                               {.15, .625, 0},
+                                                                               {.2, .875, 0},
+                                                                               {.8, 1, 0},
+                                                                               {.85, .875, -.15},
+                                                                               {.9, .625, -.45},
+                                                                               {.95, .375, -.75},
+                                                                               {1, .125, -1.05},
+                                                                               {1.8, 0, -1.2},
+                                                                               {1.85, -.0625, -1.05},
+                                                                               {1.9, -.1875, -.75},
+                                                                               {1.95, -.3125, -.45},
+                                                                               {2, -.4375, -.15},
+                                                                               {2.4, -.5, 0}})
+    drive.push.emplace_back(t, Vec3(x * g, y * g, -g));
+  all.push_back(drive);
+  for (Reference& r : all) {
+    r.rows[0] = rows_of(r.name + "-15mm.csv"), r.rows[1] = rows_of(r.name + "-10mm.csv");
+    fmt::print("{}\n", r.name);
+    apart("its grids of 15 and 10 mm", r.rows[0], r.rows[1]);
+    for (const double cell : {0.015, 0.010}) {
+      Thrown t(r.size, r.level, cell);
+      const double cores = core_seconds();
+      std::vector<std::array<double, 8>> ours;
+      size_t k = 0;
+      for (int step = 0; k < r.push.size(); ++step) {
+        const double time = 0.05 * step;
+        const auto s = t.fuel.state();
+        const auto& lattice = t.fuel.lattice();
+        const int a = lattice.axis[0].cells, b = lattice.axis[1].cells;
+        const auto corner = [&](int i, int j) {
+          return t.fuel.share()[static_cast<size_t>(lattice.index(i, j, 1))];
+        };
+        ours.push_back({time, s.centroid.x(), s.centroid.y(), s.centroid.z(), corner(1, 1), corner(a, 1),
+                        corner(1, b), corner(a, b)});
+        t.fuel.advance(0.05, {.gravity = r.push[k].second});
+        if (time + 0.05 > r.push[k].first - 1e-6) ++k;
+      }
+      fmt::print("  at {:.0f} mm: {:.2f} core seconds a second\n", cell * 1e3,
+                 (core_seconds() - cores) / ours.back()[0]);
+      apart("    against its 15 mm", ours, r.rows[0]);
+      apart("    against its 10 mm", ours, r.rows[1]);
+      std::fflush(stdout);
+    }
+  }
+}
+
+}  // namespace
+
+int main(int count, char** args) {
+  const std::string what = count > 1 ? args[1] : "box";
+  if (what == "box") box();
+  if (what == "lap") whole_lap();
+  if (what == "reference") reference();
+  return 0;
+}

@@ -1,0 +1,429 @@
+#include "core/solve/study.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/csv.h"
+#include "core/base/files.h"
+#include "core/base/names.h"
+#include "core/solve/open.h"
+#include "core/solve/settle.h"
+
+namespace uadze::solve {
+namespace {
+
+using nlohmann::ordered_json;
+
+/// Fields of the study's file, with places for its faults.
+class StudyReader {
+ public:
+  explicit StudyReader(std::string file) : file_(std::move(file)) {}
+
+  [[noreturn]] void fail(const std::string& place, const std::string& expected,
+                         const std::string& found) const {
+    throw InputError(Message{.file = file_, .place = place, .expected = expected, .found = found});
+  }
+  void only(const ordered_json& object, const std::string& place,
+            const std::vector<std::string>& fields) const {
+    if (!object.is_object()) fail(place, "an object", object.dump());
+    for (const auto& [key, value] : object.items())
+      if (std::find(fields.begin(), fields.end(), key) == fields.end())
+        fail(place.empty() ? key : place + "/" + key, fmt::format("one of {}", fmt::join(fields, ", ")), key);
+  }
+  std::string text(const ordered_json& object, const std::string& field, const std::string& place,
+                   bool needed) const {
+    if (!object.contains(field)) {
+      if (needed) fail(place + field, "text", "nothing");
+      return {};
+    }
+    if (!object[field].is_string()) fail(place + field, "text", object[field].dump());
+    return object[field].get<std::string>();
+  }
+  double number(const ordered_json& value, const std::string& place, double low, double high) const {
+    if (!value.is_number() || !std::isfinite(value.get<double>()) || value.get<double>() < low ||
+        value.get<double>() > high)
+      fail(place, fmt::format("a number between {:g} and {:g}", low, high), value.dump());
+    return value.get<double>();
+  }
+  std::vector<double> numbers(const ordered_json& object, const std::string& field, double low, double high,
+                              std::vector<double> otherwise) const {
+    if (!object.contains(field)) return otherwise;
+    const ordered_json& list = object[field];
+    if (!list.is_array() || list.empty()) fail(field, "a list of numbers", list.dump());
+    std::vector<double> out;
+    for (size_t k = 0; k < list.size(); ++k)
+      out.push_back(number(list[k], fmt::format("{}/{}", field, k), low, high));
+    return out;
+  }
+
+ private:
+  std::string file_;
+};
+
+StudyCase read_case(const StudyReader& in, const ordered_json& c, const std::string& place) {
+  in.only(c, place, {"name", "lap", "manoeuvre", "strength_g", "from_s", "to_s"});
+  StudyCase out;
+  out.lap = in.text(c, "lap", place + "/", false);
+  const std::string manoeuvre = in.text(c, "manoeuvre", place + "/", false);
+  if (out.lap.empty() == manoeuvre.empty()) in.fail(place, "either a lap or a manoeuvre", c.dump());
+  if (!manoeuvre.empty()) {
+    out.manoeuvre = value_named<lap::Manoeuvre>(manoeuvre);
+    if (!out.manoeuvre)
+      in.fail(place + "/manoeuvre", fmt::format("one of {}", fmt::join(names_of<lap::Manoeuvre>(), ", ")),
+              manoeuvre);
+  }
+  if (c.contains("strength_g")) out.strength = in.number(c["strength_g"], place + "/strength_g", 0, 20);
+  if (c.contains("from_s")) out.from = in.number(c["from_s"], place + "/from_s", 0, 1e5);
+  if (c.contains("to_s")) out.to = in.number(c["to_s"], place + "/to_s", 0, 1e5);
+  out.name = in.text(c, "name", place + "/", false);
+  if (out.name.empty()) {
+    out.name = out.lap.empty() ? fmt::format("{} {:g} g", manoeuvre, out.strength) : out.lap;
+    if (out.from || out.to)
+      out.name += fmt::format(", {:g} to {:g} s", out.from.value_or(0), out.to.value_or(0));
+  }
+  return out;
+}
+
+ordered_json changed_project(const Study& study, const StudyTask& task) {
+  ordered_json project = ordered_json::parse(study.project_text);
+  ordered_json* setup = nullptr;
+  for (ordered_json& s : project["setups"])
+    if (study.setup.empty() || s.value("name", "") == study.setup) {
+      setup = &s;
+      break;
+    }
+  if (!setup)
+    throw InputError(Message{.file = study.file.string(),
+                             .place = "setup",
+                             .expected = "a setup of " + study.project.filename().string(),
+                             .found = study.setup});
+  for (size_t o = 0; o < study.vary.size(); ++o) {
+    const StudyValue& value = study.vary[o].values[task.values[o]];
+    if (value.set.is_null()) continue;
+    for (const auto& [place, to] : value.set.items()) {
+      try {
+        const ordered_json::json_pointer pointer("/" + place);
+        // A parent that is not there is a slip of the pen, not a new branch.
+        if (!setup->contains(pointer.parent_pointer()))
+          throw std::runtime_error("no such place in the setup");
+        (*setup)[pointer] = to;
+      } catch (const std::exception& error) {
+        throw InputError(Message{.file = study.file.string(),
+                                 .place = fmt::format("vary/{}/{}", study.vary[o].name, value.name),
+                                 .expected = "a place in the setup, as its file has it",
+                                 .found = place + ": " + error.what()});
+      }
+    }
+  }
+  return project;
+}
+
+struct Opening {
+  project::Project project;
+  std::unique_ptr<Sources> sources;
+  ResolvedJob job;
+};
+
+Opening open_task(const Study& study, const StudyTask& task) {
+  Opening out;
+  const std::string text = changed_project(study, task).dump(1);
+  // Faults are told with the project's name: places are the same, changed or not.
+  out.project = project::parse_project(text, study.project.string()).value;
+  out.sources = std::make_unique<Sources>(study.project.parent_path());
+  if (const Messages faults = check(out.project, study.project.string(), *out.sources); has_errors(faults))
+    throw InputError(faults);
+  const StudyCase& c = study.cases[task.case_];
+  out.job = resolved_job(out.project,
+                         {.setup = study.setup, .lap = c.lap, .session = {}, .grip = {}, .alone = true},
+                         {.level = task.level,
+                          .manoeuvre = c.manoeuvre,
+                          .strength = c.strength,
+                          .grip = task.grip,
+                          .from = c.from,
+                          .to = c.to,
+                          .size = study.size,
+                          .draw = study.draw},
+                         *out.sources);
+  return out;
+}
+
+std::string key_of(const ResolvedJob& job, const std::string& model) {
+  KeyMaker key;
+  key.add("study task 1").add(model).add(resolved::key_of(job.input(), job.options));
+  // What else the fast model takes.
+  const slosh::PlanarOptions& p = job.fast.tank.planar;
+  key.add(static_cast<int>(job.fast.model))
+      .add(p.violent_damping)
+      .add(p.violent_tilt)
+      .add(p.blockage)
+      .add(p.viscosity);
+  key.add(job.fast.tank.flow.discharge_scale).add(job.fast.tank.flow.density).add(job.fast.step);
+  key.add(static_cast<int>(job.fast.start)).add(job.fast.circulation.flow).add(job.from);
+  const ContentKey k = key.key();
+  return fmt::format("{:016x}{:016x}", k.high, k.low);
+}
+
+/// What of a run a choice is judged by, from the wet shares of its instants.
+void judge(TaskResult& out, double step, const std::vector<std::vector<double>>& wet) {
+  double now = 0;
+  for (size_t k = 1; k < wet.size(); ++k) {
+    const double most = wet[k].empty() ? 0.0 : *std::max_element(wet[k].begin(), wet[k].end());
+    out.wet += most / static_cast<double>(wet.size() - 1);
+    now = most < 0.5 ? now + step : 0.0;
+    if (most < 0.5) out.bare += step;
+    out.longest = std::max(out.longest, now);
+  }
+}
+
+}  // namespace
+
+int Study::choices() const {
+  double out = static_cast<double>(levels.size() * grips.size());
+  for (const StudyOption& o : vary) out *= static_cast<double>(o.values.size());
+  return static_cast<int>(std::min(out, 1e9));
+}
+
+Study read_study(const std::filesystem::path& file) {
+  const StudyReader in(file.string());
+  ordered_json json;
+  try {
+    json = ordered_json::parse(read_file(file));
+  } catch (const nlohmann::json::parse_error& error) {
+    in.fail(fmt::format("byte {}", error.byte), "JSON", "what can not be read as such");
+  }
+  in.only(json, "",
+          {"undertow_adze_study", "project", "setup", "vary", "level_l", "grip", "cases", "models", "cell_mm",
+           "draw"});
+  if (json.value("undertow_adze_study", ordered_json()) != 1)
+    in.fail("undertow_adze_study", "1",
+            json.contains("undertow_adze_study") ? json["undertow_adze_study"].dump() : "nothing");
+  Study out;
+  out.file = file;
+  out.project = std::filesystem::path(in.text(json, "project", "", true));
+  if (out.project.is_relative()) out.project = file.parent_path() / out.project;
+  out.project_text = read_file(out.project);
+  out.setup = in.text(json, "setup", "", false);
+  const auto vary = json.value("vary", ordered_json::array());
+  if (!vary.is_array()) in.fail("vary", "a list", vary.dump());
+  for (size_t o = 0; o < vary.size(); ++o) {
+    const std::string place = fmt::format("vary/{}", o);
+    in.only(vary[o], place, {"name", "values"});
+    StudyOption option{in.text(vary[o], "name", place + "/", true), {}};
+    if (!vary[o].contains("values") || !vary[o]["values"].is_array() || vary[o]["values"].empty())
+      in.fail(place + "/values", "a list of values", "none");
+    for (size_t v = 0; v < vary[o]["values"].size(); ++v) {
+      const ordered_json& value = vary[o]["values"][v];
+      const std::string here = fmt::format("{}/values/{}", place, v);
+      in.only(value, here, {"name", "set"});
+      StudyValue made{in.text(value, "name", here + "/", true), value.value("set", ordered_json())};
+      if (!made.set.is_null() && !made.set.is_object())
+        in.fail(here + "/set", "an object: place and value", made.set.dump());
+      option.values.push_back(std::move(made));
+    }
+    out.vary.push_back(std::move(option));
+  }
+  for (const double l : in.numbers(json, "level_l", 0.01, 2000, {})) out.levels.push_back(l * 1e-3);
+  if (out.levels.empty()) in.fail("level_l", "a list of levels in litres", "none");
+  out.grips = in.numbers(json, "grip", 0.05, 5, {1.0});
+  if (!json.contains("cases") || !json["cases"].is_array() || json["cases"].empty())
+    in.fail("cases", "a list of cases", "none");
+  for (size_t c = 0; c < json["cases"].size(); ++c)
+    out.cases.push_back(read_case(in, json["cases"][c], fmt::format("cases/{}", c)));
+  const auto models = json.value("models", ordered_json::array({"fast"}));
+  if (!models.is_array() || models.empty()) in.fail("models", "a list of fast and resolved", models.dump());
+  for (const auto& m : models) {
+    if (m != "fast" && m != "resolved") in.fail("models", "fast or resolved", m.dump());
+    out.models.push_back(m.get<std::string>());
+  }
+  if (json.contains("cell_mm")) out.size = in.number(json["cell_mm"], "cell_mm", 1, 200) * 1e-3;
+  if (json.contains("draw")) {
+    if (!json["draw"].is_boolean()) in.fail("draw", "true or false", json["draw"].dump());
+    out.draw = json["draw"].get<bool>();
+  }
+  if (static_cast<double>(out.choices()) * static_cast<double>(out.cases.size() * out.models.size()) >
+      most_tasks)
+    in.fail("vary", fmt::format("at most {} tasks", most_tasks),
+            fmt::format("{} choices of {} cases and {} models", out.choices(), out.cases.size(),
+                        out.models.size()));
+  return out;
+}
+
+StudyTask task_of(const Study& study, int number) {
+  if (number < 1 || number > study.tasks())
+    throw InputError(Message{.file = study.file.string(),
+                             .place = "task",
+                             .expected = fmt::format("a number from 1 to {}", study.tasks()),
+                             .found = std::to_string(number)});
+  StudyTask out;
+  out.number = number;
+  auto left = static_cast<size_t>(number - 1);
+  const auto next = [&](size_t count) {
+    const size_t k = left % count;
+    left /= count;
+    return k;
+  };
+  out.case_ = next(study.cases.size());
+  out.model = study.models[next(study.models.size())];
+  out.choice = static_cast<int>(left);
+  out.grip = study.grips[next(study.grips.size())];
+  out.level = study.levels[next(study.levels.size())];
+  out.values.resize(study.vary.size());
+  for (size_t o = study.vary.size(); o-- > 0;) out.values[o] = next(study.vary[o].values.size());
+  return out;
+}
+
+std::string choice_name(const Study& study, const StudyTask& task) {
+  std::string out;
+  for (size_t o = 0; o < study.vary.size(); ++o)
+    out += study.vary[o].name + " " + study.vary[o].values[task.values[o]].name + ", ";
+  out += fmt::format("{:g} L", task.level * 1e3);
+  if (study.grips.size() > 1) out += fmt::format(", grip {:g}", task.grip);
+  return out;
+}
+
+TaskResult run_task(const Study& study, int number, Progress* progress) {
+  const StudyTask task = task_of(study, number);
+  const Opening open = open_task(study, task);
+  const ResolvedJob& job = open.job;
+  TaskResult out{.number = number,
+                 .key = key_of(job, task.model),
+                 .choice = choice_name(study, task),
+                 .of_case = study.cases[task.case_].name,
+                 .model = task.model,
+                 .level = task.level,
+                 .driven = job.drive.trace.end() - job.drive.trace.begin()};
+  std::vector<std::vector<double>> wet;
+  std::vector<Vec3> middles;
+  if (task.model == "resolved") {
+    const auto run = resolved::run(job.input(), job.options, progress);
+    for (const auto& s : run.samples) wet.push_back(s.wet), middles.push_back(s.centroid);
+  } else {
+    resolved::RunResult instants;
+    const auto count = static_cast<size_t>(std::llround(out.driven / job.options.sample));
+    for (size_t k = 0; k <= count; ++k)
+      instants.samples.push_back({.time = static_cast<double>(k) * job.options.sample});
+    for (const auto& i : fast_beside(job, instants)) wet.push_back(i.wet), middles.push_back(i.centroid);
+  }
+  judge(out, job.options.sample, wet);
+  for (const Vec3& m : middles) out.centroid += m / static_cast<double>(middles.size());
+  return out;
+}
+
+std::string task_key(const Study& study, int number) {
+  const StudyTask task = task_of(study, number);
+  return key_of(open_task(study, task).job, task.model);
+}
+
+double task_seconds(const Study& study, int number) {
+  const StudyTask task = task_of(study, number);
+  const Opening open = open_task(study, task);
+  if (task.model == "resolved") return resolved::estimated_seconds(open.job.input(), open.job.options);
+  // The fast model runs some 1500 times faster than the car.
+  return 0.05 + (open.job.drive.trace.end() - open.job.drive.trace.begin()) / 1500;
+}
+
+std::filesystem::path result_file(const std::filesystem::path& folder, int number) {
+  return folder / fmt::format("task-{:06}.json", number);
+}
+
+std::string result_text(const TaskResult& r) {
+  ordered_json out;
+  out["undertow_adze_study_result"] = 1;
+  out["task"] = r.number, out["key"] = r.key;
+  out["choice"] = r.choice, out["case"] = r.of_case, out["model"] = r.model;
+  out["level_l"] = r.level * 1e3;
+  out["bare_s"] = r.bare, out["longest_bare_s"] = r.longest, out["driven_s"] = r.driven;
+  out["wet_percent"] = r.wet * 100;
+  out["centroid_mm"] = {r.centroid.x() * 1e3, r.centroid.y() * 1e3, r.centroid.z() * 1e3};
+  return out.dump(1) + "\n";
+}
+
+TaskResult parse_result(const std::string& text, const std::string& file) {
+  try {
+    const auto json = nlohmann::json::parse(text);
+    if (json.at("undertow_adze_study_result") != 1) throw std::runtime_error("another version");
+    TaskResult r;
+    r.number = json.at("task").get<int>(), r.key = json.at("key").get<std::string>();
+    r.choice = json.at("choice").get<std::string>(), r.of_case = json.at("case").get<std::string>();
+    r.model = json.at("model").get<std::string>();
+    r.level = json.at("level_l").get<double>() / 1e3;
+    r.bare = json.at("bare_s").get<double>(), r.longest = json.at("longest_bare_s").get<double>();
+    r.driven = json.at("driven_s").get<double>(), r.wet = json.at("wet_percent").get<double>() / 100;
+    for (size_t a = 0; a < 3; ++a)
+      r.centroid[static_cast<Eigen::Index>(a)] = json.at("centroid_mm").at(a).get<double>() / 1e3;
+    return r;
+  } catch (const std::exception& error) {
+    throw InputError(Message{.file = file, .expected = "a study's result", .found = error.what()});
+  }
+}
+
+Gathered gather(const Study& study, const std::filesystem::path& folder, bool check_keys) {
+  Gathered out;
+  for (int c = 0; c < study.choices(); ++c) {
+    const StudyTask first =
+        task_of(study, c * static_cast<int>(study.cases.size() * study.models.size()) + 1);
+    out.choices.push_back({.name = choice_name(study, first), .level = first.level, .worst_case = {}});
+  }
+  for (int n = 1; n <= study.tasks(); ++n) {
+    const auto file = result_file(folder, n);
+    std::error_code ignored;
+    if (!std::filesystem::exists(file, ignored)) {
+      out.missing.push_back(n);
+      continue;
+    }
+    try {
+      TaskResult r = parse_result(read_file(file), file.string());
+      const StudyTask task = task_of(study, n);
+      if (r.number != n || r.choice != choice_name(study, task) ||
+          r.of_case != study.cases[task.case_].name || r.model != task.model)
+        throw std::runtime_error("of another study");
+      if (check_keys && r.key != task_key(study, n))
+        throw std::runtime_error("of a former state of the project");
+      Choice& choice = out.choices[static_cast<size_t>(task.choice)];
+      ++choice.done;
+      if (r.longest > choice.longest || choice.worst_case.empty()) choice.worst_case = r.of_case;
+      choice.longest = std::max(choice.longest, r.longest), choice.bare = std::max(choice.bare, r.bare);
+      out.results.push_back(std::move(r));
+    } catch (const std::exception& error) {
+      out.passed_over.push_back(file.filename().string() + ": " + error.what());
+      out.missing.push_back(n);
+    }
+  }
+  const int all = static_cast<int>(study.cases.size() * study.models.size());
+  for (Choice& c : out.choices) {
+    if (c.done < all) continue;
+    c.best = std::none_of(out.choices.begin(), out.choices.end(), [&](const Choice& o) {
+      return o.done == all && o.level <= c.level && o.longest <= c.longest &&
+             (o.level < c.level || o.longest < c.longest);
+    });
+  }
+  return out;
+}
+
+std::string choices_csv(const Gathered& gathered) {
+  std::string out =
+      csv_row({"choice", "fuel [l]", "longest bare [s]", "bare [s]", "worst case", "tasks done", "best"});
+  for (const Choice& c : gathered.choices)
+    out +=
+        csv_row({c.name, fmt::format("{:g}", c.level * 1e3), fmt::format("{:.3f}", c.longest),
+                 fmt::format("{:.3f}", c.bare), c.worst_case, std::to_string(c.done), c.best ? "yes" : ""});
+  return out;
+}
+
+std::string results_csv(const Gathered& gathered) {
+  std::string out =
+      csv_row({"task", "choice", "case", "model", "fuel [l]", "bare [s]", "longest bare [s]", "driven [s]",
+               "wet [%]", "centroid x [mm]", "centroid y [mm]", "centroid z [mm]"});
+  for (const TaskResult& r : gathered.results)
+    out += csv_row(
+        {std::to_string(r.number), r.choice, r.of_case, r.model, fmt::format("{:g}", r.level * 1e3),
+         fmt::format("{:.3f}", r.bare), fmt::format("{:.3f}", r.longest), fmt::format("{:.2f}", r.driven),
+         fmt::format("{:.2f}", r.wet * 100), fmt::format("{:.3f}", r.centroid.x() * 1e3),
+         fmt::format("{:.3f}", r.centroid.y() * 1e3), fmt::format("{:.3f}", r.centroid.z() * 1e3)});
+  return out;
+}
+
+}  // namespace uadze::solve

@@ -1,0 +1,108 @@
+// uadze resolve and uadze study on the command line.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <fstream>
+#include <thread>
+
+#include "cli/run.h"
+
+namespace uadze {
+namespace {
+
+using test::Outcome;
+using test::run;
+using ::testing::HasSubstr;
+
+class ResolveCli : public ::testing::Test {
+ protected:
+  void SetUp() override { test::copy_demo(folder); }
+  std::string file(const std::string& name) const { return (folder / name).string(); }
+  std::string p4() const { return file("ostrel-p4.uadze.json"); }
+  test::TempFolder folder;
+};
+
+TEST_F(ResolveCli, ACornerOfALapWithItsTableAndSurface) {
+  const std::string ask =
+      "resolve " + p4() + " --level-l 12 --lap 'Brackenholt, dry' --from 20 --to 21 --cell-mm 45 ";
+  const Outcome o = run(ask + "--draw --surface " + file("seen") + " --frames 10 -o " + file("rows.csv"));
+  EXPECT_EQ(o.code, 0) << o.err;
+  EXPECT_THAT(o.out, HasSubstr("P4, surge fitted, Brackenholt, dry: 12.0 L, 1.0 s resolved at 45 mm"));
+  EXPECT_THAT(o.out, HasSubstr("volume: kept by count"));
+  const std::string rows = test::slurp(folder / "rows.csv");
+  EXPECT_EQ(std::count(rows.begin(), rows.end(), '\n'), 52) << "a head, the begin, and fifty";
+  EXPECT_TRUE(std::filesystem::exists(folder / "seen/surface-000010.vtu"));
+  EXPECT_THAT(test::slurp(folder / "seen/surface-000010.obj"), HasSubstr("\nf "));
+  EXPECT_THAT(run(ask + "--estimate").out, HasSubstr("on one core"));
+  // The same digits again.
+  run(ask + "--draw --alone -o " + file("again.csv"));
+  EXPECT_EQ(test::slurp(folder / "again.csv"), rows);
+  for (const auto& [bad, told] : std::vector<std::pair<std::string, std::string>>{
+           {"--level-l 12", "expected one of --lap"},
+           {"--level-l 900 --manoeuvre braking", "L"},
+           {"--level-l 12 --manoeuvre loop", "expected one of"},
+           {"--level-l 12 --lap 'Brackenholt, dry' --from 20 --to 9999", "seconds between"},
+           {"--level-l 12 --manoeuvre braking --cell-mm 0.1", "--cell-mm"}}) {
+    const Outcome wrong = run("resolve " + p4() + " " + bad);
+    EXPECT_NE(wrong.code, 0) << bad;
+    EXPECT_THAT(wrong.err, HasSubstr(told)) << bad;
+  }
+}
+
+TEST_F(ResolveCli, KilledAtAnyMomentItGoesOnFromItsCheckpoint) {
+  const std::string ask = "resolve " + p4() + " --level-l 12 --manoeuvre braking --cell-mm 45 --alone ";
+  ASSERT_EQ(run(ask + "-o " + file("whole.csv")).code, 0);
+  std::string words = ask + "--every-s 0.2 --checkpoint " + file("c") + " -o " + file("killed.csv");
+  for (int k = 0; k < 6; ++k) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+      ::execl("/bin/sh", "sh", "-c",
+              ("exec " + std::string(UADZE_BINARY) + " " + words + " >/dev/null 2>&1").c_str(), nullptr);
+      ::_exit(9);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(60 + 90 * k));
+    ::kill(child, SIGKILL);
+    ::waitpid(child, nullptr, 0);
+  }
+  const Outcome last = run(words);
+  EXPECT_EQ(last.code, 0) << last.err;
+  EXPECT_EQ(test::slurp(folder / "killed.csv"), test::slurp(folder / "whole.csv"));
+}
+
+TEST_F(ResolveCli, AStudyIsPlannedRunOnceAndGathered) {
+  const std::string study = file("studies/p4-pickups.json");
+  EXPECT_THAT(run("study plan " + study).out, HasSubstr("20 choices, 2 cases, 1 models: 40 tasks"));
+  const std::string into = " --into " + file("out");
+  EXPECT_EQ(run("study run " + study + into + " --task 7").code, 0);
+  EXPECT_EQ(run("study gather " + study + into).code, 1) << "39 are missing";
+  EXPECT_EQ(run("study run " + study + into).code, 0);
+  const Outcome table = run("study gather " + study + into);
+  EXPECT_EQ(table.code, 0) << table.err;
+  EXPECT_EQ(std::count(table.out.begin(), table.out.end(), '\n'), 21);
+  EXPECT_THAT(table.out, HasSubstr(",yes"));
+  // None twice: what is there is left as it is.
+  const auto first = folder / "out/task-000001.json";
+  const auto written = std::filesystem::last_write_time(first);
+  EXPECT_EQ(run("study run " + study + into).code, 0);
+  EXPECT_EQ(std::filesystem::last_write_time(first), written);
+  // A killed task's half is no result; it is run again, to the same bytes.
+  const std::string whole = test::slurp(first);
+  std::ofstream(first) << whole.substr(0, 20);
+  EXPECT_EQ(run("study run " + study + into + " --task 1").code, 0);
+  EXPECT_EQ(test::slurp(first), whole);
+  // After an edit of the project nothing of before counts.
+  std::string project = test::slurp(p4());
+  const std::string from = "\"permeability_m2\": 2e-7";
+  ASSERT_NE(project.find(from), std::string::npos);
+  project.replace(project.find(from), from.size(), "\"permeability_m2\": 3e-7");
+  std::ofstream(p4()) << project;
+  EXPECT_THAT(run("study gather " + study + into).err, HasSubstr("40 of 40 tasks are missing"));
+  EXPECT_THAT(run("study submit --print " + study + into).out, HasSubstr("#SBATCH --array=1-40"));
+  EXPECT_NE(run("study run " + study + into + " --task 41").code, 0);
+}
+
+}  // namespace
+}  // namespace uadze

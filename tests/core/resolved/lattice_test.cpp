@@ -1,0 +1,170 @@
+// The tank on the resolved solver's cells, and its systems of equations.
+#include <gtest/gtest.h>
+
+#include <Eigen/Dense>
+#include <numbers>
+
+#include "core/base/message.h"
+#include "core/resolved/cast.h"
+#include "core/resolved/lattice.h"
+#include "core/resolved/poisson.h"
+#include "core/tank/shape.h"
+#include "support/random_shapes.h"
+#include "support/refusal.h"
+
+namespace uadze::resolved {
+namespace {
+
+tank::Assembly box_with(std::vector<tank::Baffle> baffles, std::vector<tank::Collector> collectors = {}) {
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
+  parts.baffles = std::move(baffles), parts.collectors = std::move(collectors);
+  return assemble(parts);
+}
+
+double open_area(const Lattice& g, int opening) {
+  double out = 0;
+  for (int a = 0; a < 3; ++a)
+    for (size_t c = 0; c < g.capacity.size(); ++c)
+      if (g.opening[a][c] == opening) out += g.area[a][c];
+  return out;
+}
+
+TEST(ResolvedLattice, HoldsTheTanksVolumeWhateverItsShape) {
+  test::Random r(41);
+  for (int round = 0; round < 25; ++round) {
+    const tank::Tank tank = tank::plain_tank(make_solid(r.prism()));
+    const Lattice g = make_lattice(tank, {}, {.size = r.uniform(0.012, 0.04)});
+    EXPECT_NEAR(g.volume() / tank.volume(), 1, 0.02) << round;
+    for (size_t c = 0; c < g.capacity.size(); ++c) {
+      EXPECT_GE(g.capacity[c], 0);
+      for (int a = 0; a < 3; ++a) {
+        const double area = g.area[a][c];
+        EXPECT_GE(area, 0);
+        // What a face lets through leads from one cell that holds fuel to another.
+        if (area > 0) {
+          EXPECT_TRUE(g.open(static_cast<int>(c)) && g.open(static_cast<int>(c) - g.step(a)));
+        }
+      }
+    }
+  }
+}
+
+TEST(ResolvedLattice, RoundShapesByTheirVolumes) {
+  const double pi = std::numbers::pi;
+  for (const auto& [shape, volume] : std::vector<std::pair<tank::Shape, double>>{
+           {tank::Sphere{.centre = {0.1, 0, 0}, .radius = 0.2}, 4 * pi / 3 * 0.008},
+           {tank::Cylinder{.start = {0, -0.3, 0}, .end = {0, 0.3, 0}, .radius = 0.15}, pi * 0.0225 * 0.6}}) {
+    const Lattice g = make_lattice(tank::plain_tank(make_solid(shape)), {}, {.size = 0.02});
+    EXPECT_NEAR(g.volume() / volume, 1, 1e-3);
+    EXPECT_FALSE(g.inside.empty());
+  }
+}
+
+TEST(ResolvedLattice, APlateThinnerThanACellIsExactlyWhereItIs) {
+  const auto made =
+      box_with({{.name = "plate", .point = {0.0317, 0, 0}, .normal = Vec3::UnitX(), .top = 0.2}});
+  ASSERT_EQ(made.tank.spaces.size(), 2u);
+  const Lattice g = make_lattice(made.tank, *made.parts, {.size = 0.02});
+  for (size_t s = 0; s < 2; ++s) {
+    double room = 0;
+    for (size_t c = 0; c < g.capacity.size(); ++c)
+      if (g.space[c] == static_cast<int>(s)) room += g.capacity[c];
+    EXPECT_NEAR(room, made.tank.spaces[s].body.volume(), 1e-12);
+  }
+  ASSERT_EQ(made.tank.openings.size(), 1u);
+  // Faces that its edge cuts are open as porous plates: a row of cells more at the most.
+  EXPECT_GE(open_area(g, 0), 0.4 * 0.05 - 1e-9);
+  EXPECT_LE(open_area(g, 0), 0.4 * (0.05 + 0.02));
+}
+
+TEST(ResolvedLattice, SmallHolesDischargeAsEnteredAndLargeOnesByThemselves) {
+  const auto with = [](double diameter) {
+    return box_with({{.name = "plate",
+                      .point = {0, 0, 0},
+                      .normal = Vec3::UnitX(),
+                      .openings = {{.name = "hole", .at = {0, 0, 0.1}, .diameter = diameter}}}});
+  };
+  const auto resistances = [](const tank::Assembly& made) {
+    const Lattice g = make_lattice(made.tank, *made.parts, {.size = 0.02});
+    std::vector<std::pair<double, double>> out;  // share of the face, resistance
+    for (size_t c = 0; c < g.capacity.size(); ++c)
+      if (g.opening[0][c] == 0) out.emplace_back(g.area[0][c], g.resistance[0][c]);
+    return out;
+  };
+  // Less than a cell: by hand, k = 1/(a Cd)2 - 1 with all of it in the faces that it lies on.
+  const auto small = resistances(with(0.008));
+  double through = 0;
+  for (const auto& [area, k] : small) through += area / std::sqrt(1 + k);
+  EXPECT_NEAR(through, 0.62 * std::numbers::pi / 4 * 0.008 * 0.008, 2e-6) << "a jet of what Torricelli has";
+  const auto large = resistances(with(0.16));
+  EXPECT_GT(large.size(), 40u);
+  EXPECT_EQ(std::count_if(large.begin(), large.end(), [](const auto& f) { return f.second > 0.3; }) * 2 <
+                static_cast<std::ptrdiff_t>(large.size()),
+            true)
+      << "its middle is free";
+}
+
+TEST(ResolvedLattice, BadSizesAndTooManyCellsAreSaid) {
+  const auto made = box_with({});
+  for (const double size : {0.0, -1.0, double(NAN), 1e9, 1e-6})
+    EXPECT_THROW(make_lattice(made.tank, *made.parts, {.size = size}), InputError) << size;
+  EXPECT_NE(
+      test::refusal([&] { make_lattice(made.tank, *made.parts, {.size = 2e-4}); }).find("choose larger ones"),
+      std::string::npos);
+  // A collector smaller than the cells is told.
+  const auto small = box_with({}, {{.name = "cup", .shape = tank::Box{{0, 0, 0}, {0.02, 0.02, 0.02}}}});
+  const Lattice g = make_lattice(small.tank, *small.parts, {.size = 0.05});
+  ASSERT_FALSE(g.said.empty());
+  EXPECT_NE(g.said.back().find("cup"), std::string::npos);
+}
+
+TEST(ResolvedCast, GoesInAndOutAsThePointsDo) {
+  test::Random r(7);
+  for (int round = 0; round < 20; ++round) {
+    const tank::Tank tank = tank::plain_tank(make_solid(r.prism()));
+    const int a = r.whole(0, 2);
+    const Vec3 p = tank.lower_corner() + r.uniform(0.1, 0.9) * (tank.upper_corner() - tank.lower_corner());
+    const auto through = cast(tank, a, {p[(a + 1) % 3]}, {p[(a + 2) % 3]})[0];
+    for (int k = 0; k < 50; ++k) {
+      Vec3 at = p;
+      at[a] = tank.lower_corner()[a] + (k + 0.5) / 50 * (tank.upper_corner() - tank.lower_corner())[a];
+      const bool in = std::any_of(through.begin(), through.end(),
+                                  [&](const Stretch& s) { return at[a] > s.from && at[a] < s.to; });
+      EXPECT_EQ(in, tank.contains(at)) << round << " at " << k;
+    }
+  }
+}
+
+TEST(ResolvedPoisson, AnyGridAgainstADenseSolution) {
+  test::Random r(3);
+  for (int round = 0; round < 12; ++round) {
+    const int nx = r.whole(1, 9), ny = r.whole(1, 9), nz = r.whole(1, 14), n = nx * ny * nz;
+    Poisson system;
+    system.begin(n);
+    Eigen::MatrixXd dense = Eigen::MatrixXd::Zero(n, n);
+    Eigen::VectorXd right(n);
+    const int step[3]{ny * nz, nz, 1}, count[3]{nx, ny, nz};
+    for (int c = 0; c < n; ++c) {
+      const int at[3]{c / step[0], c % step[0] / step[1], c % step[1]};
+      dense(c, c) += 0.01, right(c) = r.uniform(-1, 1);
+      for (int a = 0; a < 3; ++a) {
+        if (at[a] + 1 >= count[a]) continue;
+        const double k = r.uniform(0.01, 5);
+        dense(c, c) += k, dense(c + step[a], c + step[a]) += k;
+        dense(c, c + step[a]) -= k, dense(c + step[a], c) -= k;
+        system.join(a, c, c + step[a], k);
+      }
+    }
+    for (int c = 0; c < n; ++c)
+      system.diagonal[static_cast<size_t>(c)] = dense(c, c), system.right[static_cast<size_t>(c)] = right(c);
+    const Solved solved = system.solve({.enough = 1e-11, .most = 2000});
+    EXPECT_LE(solved.left, 1e-11);
+    const Eigen::VectorXd x = dense.ldlt().solve(right);
+    for (int c = 0; c < n; ++c)
+      EXPECT_NEAR(system.x[static_cast<size_t>(c)], x(c), 1e-7 * (1 + x.cwiseAbs().maxCoeff()));
+  }
+}
+
+}  // namespace
+}  // namespace uadze::resolved
