@@ -189,7 +189,7 @@ TEST_F(Builds, ListsAndWorkOrderArePrinted) {
   const auto steps = build::assembly(c);
   std::vector<char> done(steps.size(), 0);
   done[0] = 1;
-  const QString order = html_of(steps, done, {});
+  const QString order = html_of(steps, done, 480, {});
   EXPECT_FALSE(order.contains("Make the place safe")) << "what is done is not printed";
   EXPECT_TRUE(order.contains("feed line 1: cut 1018 mm"));
   EXPECT_TRUE(order.contains("Torque ____"));
