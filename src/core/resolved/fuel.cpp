@@ -157,6 +157,7 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
   sort();
   to_faces();
   find_surface();
+  stale_ = false;
 }
 
 void Fuel::advance(double dt, const Push& push) {
@@ -182,6 +183,12 @@ double Fuel::next_step(const Push& push) const {
 }
 
 void Fuel::step(double dt, const Push& push) {
+  if (stale_) {
+    sort();
+    to_faces();
+    find_surface();
+    stale_ = false;
+  }
   // Velocities belong to the middle between two instants: a kick reaches from the last step's middle to this
   // one's, so that a push that sets in acts neither early nor late.
   kick_ = (last_step_ + dt) / 2;

@@ -114,8 +114,8 @@ class Fuel {
   const std::vector<double>& depth() const { return depth_; }
   /// 0..1: of a disc (m), level in the car, how much is in the fuel.
   double wet(const Vec3& middle, double radius) const;
-  /// Takes up to `volume` (m3) from what is within `radius` of a point; what was taken, in whole particles:
-  /// the rest is owed to the next call by `owed`.
+  /// Both are seen in shares and depths from the next step on. Takes up to `volume` (m3) from what is within
+  /// `radius` of a point; what was taken, in whole particles: the rest is owed to the next call by `owed`.
   double draw(const Vec3& from, double radius, double volume, double& owed);
   /// Pours `volume` (m3) in at a point, in particles of a cell's eighth; `owed` as above.
   void pour(const Vec3& at, double volume, double& owed);
@@ -194,7 +194,8 @@ class Fuel {
   Steps steps_;
 
   // Found anew in each.
-  double kick_ = 0.0;  ///< s that pressure and push act in a step
+  bool stale_ = false;  ///< particles came or went since they were sorted
+  double kick_ = 0.0;   ///< s that pressure and push act in a step
   Vec3 pull_ = Vec3::Zero();
   std::vector<Particle> sorted_;
   std::vector<int> key_, block_begin_;

@@ -66,8 +66,9 @@ class Runner {
       for (int piece = 0; piece < pieces; ++piece) {
         if (progress_) progress_->check();
         const double dt = options_.sample / pieces;
-        fuel_.advance(dt, in_.drive.at(from + (piece + 0.5) * dt));
+        // What is drawn closes up within the step, before anybody looks.
         circulate(dt);
+        fuel_.advance(dt, in_.drive.at(from + (piece + 0.5) * dt));
       }
       out_.samples.push_back(sample(options_.sample));
       if (options_.seen) options_.seen(fuel_, k + 1);
@@ -84,6 +85,7 @@ class Runner {
     }
     out_.steps = fuel_.steps();
     out_.said = lattice_->said;
+    say_shallow();
     out_.cells = lattice_->count();
     out_.particles = fuel_.particles().size();
     out_.size = options_.size;
@@ -113,6 +115,22 @@ class Runner {
     }
     for (double& v : volumes) v *= all > 0 ? in_.volume / all : 0.0;
     fuel_.fill(std::vector<tank::Plane>(volumes.size(), level), volumes);
+  }
+
+  /// Fuel that lies hardly deeper than a cell is no more than films to these cells.
+  void say_shallow() {
+    tank::PlaneCutter whole(in_.tank.whole);
+    whole.aim(Vec3::UnitZ());
+    const double held = out_.samples.empty() ? 0.0 : out_.samples.front().volume;
+    if (held <= 0) return;
+    const double widest = whole.cut(whole.offset_for(held).offset).section.area;
+    const double depth = widest > 0 ? held / widest : 0.0;
+    if (depth < 2.5 * options_.size)
+      out_.said.push_back(
+          fmt::format("At rest the fuel lies {:.0f} mm deep in the mean, {:.1f} of these cells: films run "
+                      "without pressure. "
+                      "Choose smaller cells, or take the answer for a hint.",
+                      depth * 1e3, depth / options_.size));
   }
 
   void circulate(double dt) {
@@ -298,7 +316,7 @@ double estimated_seconds(const RunInput& input, const RunOptions& options) {
   const double cell = options.size * options.size * options.size;
   const double wet = input.volume / cell + 500;
   const double steps = std::max(83.0, 2.0 / (1.5 * options.size));
-  return (input.drive.trace.end() - input.drive.trace.begin()) * steps * wet * 2.6e-6;
+  return (input.drive.trace.end() - input.drive.trace.begin()) * steps * wet * 4.5e-6;
 }
 
 }  // namespace uadze::resolved

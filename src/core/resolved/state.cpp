@@ -110,7 +110,7 @@ double Fuel::draw(const Vec3& from, double radius, double volume, double& owed) 
   for (const size_t p : gone) particles_.erase(particles_.begin() + static_cast<std::ptrdiff_t>(p));
   // What was not there is not owed for ever: that was gas.
   if (near.size() == gone.size()) owed = std::min(owed, cell_ / 8);
-  if (!gone.empty()) sort(), to_faces(), find_surface();
+  stale_ = stale_ || !gone.empty();
   return taken;
 }
 
@@ -126,7 +126,7 @@ void Fuel::pour(const Vec3& at, double volume, double& owed) {
     particles_.push_back({{x.x(), x.y(), x.z()}, each, {}, {}, {}});
     std::copy_n(cell_at(g, x).data(), 3, particles_.back().at);
   }
-  if (any) sort(), to_faces(), find_surface();
+  stale_ = stale_ || any;
 }
 
 std::string Fuel::frozen() const {

@@ -60,6 +60,8 @@ TEST(ResolvedRun, GoesOnFromItsCheckpointWithTheSameDigits) {
     EXPECT_EQ(again.samples[k].share, whole.samples[k].share) << k;
   }
   EXPECT_EQ(again.steps.iterations, whole.steps.iterations);
+  ASSERT_EQ(again.said.size(), 1u) << "75 mm are less than two and a half cells of 40";
+  EXPECT_NE(again.said[0].find("75 mm deep"), std::string::npos) << again.said[0];
   EXPECT_FALSE(std::filesystem::exists(options.checkpoint)) << "it has served";
 }
 

@@ -289,7 +289,8 @@ void ResolvedView::show_ran() {
                    p % 2 == 1};
     Curve fast{
         QString::fromStdString(ran.job->car.pickups[p].name) + ", fast", {}, {}, Qt::DashLine, p % 2 == 1};
-    for (size_t k = 0; k < ran.run.samples.size(); ++k) {
+    // Ten points a second: enough to compare, and each curve can be followed.
+    for (size_t k = 0; k < ran.run.samples.size(); k += 5) {
       resolved.x.push_back(begin + ran.run.samples[k].time), resolved.y.push_back(ran.run.samples[k].wet[p]);
       fast.x.push_back(begin + ran.run.samples[k].time), fast.y.push_back(ran.fast[k].wet[p]);
     }

@@ -60,7 +60,7 @@ void SplashPicture::show_frame(const SplashFrame* frame) {
 SplashPicture::Seen SplashPicture::seen(const Vec3& p) const {
   const Vec3 from = p - (tank_->lower_corner() + tank_->upper_corner()) / 2;
   const double scale =
-      0.8 * std::min(width() / 1.1, height() / 0.9) / (tank_->upper_corner() - tank_->lower_corner()).norm();
+      0.95 * std::min(width(), height()) / (tank_->upper_corner() - tank_->lower_corner()).norm();
   const double c = std::cos(heading_), s = std::sin(heading_), ch = std::cos(height_), sh = std::sin(height_);
   const double right = -s * from.x() + c * from.y(), away = c * from.x() + s * from.y();
   // Forward is to the left of the picture, as at the other stations' tanks.
