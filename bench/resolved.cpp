@@ -1,19 +1,23 @@
 // What the resolved solver costs, and how near it comes to a general two-phase solver's references.
 //   build/dev/bench/resolved box        the box that is thrown, at 15 and 10 mm, one core and two
 //   build/dev/bench/resolved lap        the P4's lap at 12 L and 15 mm, two cores
+//   build/dev/bench/resolved gather     a study's table from 10,000 made-up results
 //   build/dev/bench/resolved reference  against tests/data/two-phase/*.csv
 #include <fmt/format.h>
 #include <sys/resource.h>
 #include <tbb/global_control.h>
+#include <unistd.h>
 
 #include <chrono>
 #include <cmath>
+#include <fstream>
 #include <sstream>
 
 #include "core/base/files.h"
 #include "core/resolved/fuel.h"
 #include "core/solve/open.h"
 #include "core/solve/resolved_run.h"
+#include "core/solve/study.h"
 #include "core/tank/shape.h"
 
 using namespace uadze;
@@ -183,6 +187,42 @@ void reference() {
   }
 }
 
+void gather() {
+  const auto folder = std::filesystem::temp_directory_path() / fmt::format("uadze-gather-{}", ::getpid());
+  std::filesystem::create_directories(folder);
+  nlohmann::ordered_json json;
+  json["undertow_adze_study"] = 1;
+  json["project"] = std::string(UADZE_SOURCE_DIR) + "/demo/ostrel-p4.uadze.json";
+  json["vary"] = {{{"name", "pickup"}, {"values", nlohmann::ordered_json::array()}}};
+  for (int k = 0; k < 20; ++k)
+    json["vary"][0]["values"].push_back({{"name", fmt::format("{} mm back", k)},
+                                         {"set", {{"tank/pickups/0/position_mm", {-150 - k, 60, 6}}}}});
+  for (int k = 0; k < 50; ++k) json["level_l"].push_back(2 + 0.5 * k);
+  for (int k = 0; k < 5; ++k) json["grip"].push_back(0.9 + 0.05 * k);
+  json["cases"] = {{{"manoeuvre", "braking"}}, {{"manoeuvre", "launch"}}};
+  write_file_atomically(folder / "s.json", json.dump(1));
+  const auto study = solve::read_study(folder / "s.json");
+  for (int n = 1; n <= study.tasks(); ++n) {
+    const auto task = solve::task_of(study, n);
+    std::ofstream(solve::result_file(folder, n))
+        << solve::result_text({.number = n,
+                               .key = "made up",
+                               .choice = choice_name(study, task),
+                               .of_case = study.cases[task.case_].name,
+                               .model = task.model,
+                               .level = task.level,
+                               .bare = 0.001 * n,
+                               .longest = 0.0005 * n});
+  }
+  const double begin = now();
+  const auto trusted = solve::gather(study, folder, false);
+  const double middle = now();
+  const auto looked_at = solve::gather(study, folder);
+  fmt::print("{} results: {:.2f} s; with every key looked at {:.2f} s ({} passed over)\n",
+             trusted.results.size(), middle - begin, now() - middle, looked_at.passed_over.size());
+  std::filesystem::remove_all(folder);
+}
+
 }  // namespace
 
 int main(int count, char** args) {
@@ -190,5 +230,6 @@ int main(int count, char** args) {
   if (what == "box") box();
   if (what == "lap") whole_lap();
   if (what == "reference") reference();
+  if (what == "gather") gather();
   return 0;
 }

@@ -293,7 +293,7 @@ class Maker {
 
   void mark_sides() {
     for (int a = 0; a < 3; ++a)
-      each_cell([&](const std::array<int, 3>& at, size_t c) {
+      each_cell([&](const std::array<int, 3>&, size_t c) {
         const auto mark = [&](size_t f, std::uint8_t side) {
           if (g_.area[a][f] <= 0) g_.shut[c] |= side;
           const auto open = openness_[a].find(f);
@@ -301,7 +301,6 @@ class Maker {
         };
         mark(c, lower_side(a));
         mark(c + static_cast<size_t>(g_.step(a)), upper_side(a));
-        static_cast<void>(at);
       });
   }
 
@@ -345,7 +344,6 @@ class Maker {
         g_.area[a][c] *= std::min(porosity[c], porosity[c - static_cast<size_t>(g_.step(a))]);
       });
     for (size_t c = 0; c < porosity.size(); ++c) g_.capacity[c] *= porosity[c];
-    porosity_ = std::move(porosity);
   }
 
   /// What particles of even density would leave at each cell, by the way in which they are spread.
@@ -354,7 +352,6 @@ class Maker {
     each_cell([&](const std::array<int, 3>& at, size_t c) {
       if (!g_.open(static_cast<int>(c))) return;
       const double z0 = g_.axis[2].line[static_cast<size_t>(at[2])], dz = width(2, at[2]);
-      const double porous = porosity_.empty() ? 1.0 : porosity_[c];
       double inside = 0;
       std::array<double, across * across * across> piece{};
       for (int m = 0; m < across; ++m)
@@ -392,7 +389,6 @@ class Maker {
                   g_.spread[static_cast<size_t>(to)] += volume * w[0][x] * w[1][y] * w[2][z];
                 }
           }
-      static_cast<void>(porous);
     });
     // What falls on cells that hold nothing is lost to them: particles there count for their neighbours.
     for (size_t c = 0; c < g_.spread.size(); ++c)
@@ -475,7 +471,6 @@ class Maker {
   Lattice g_;
   std::vector<std::vector<Stretch>> upright_;
   std::vector<char> cut_;
-  std::vector<double> porosity_;
   std::array<std::map<size_t, double>, 3> openness_;
 };
 

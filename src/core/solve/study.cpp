@@ -150,21 +150,65 @@ Opening open_task(const Study& study, const StudyTask& task) {
   return out;
 }
 
-std::string key_of(const ResolvedJob& job, const std::string& model) {
-  KeyMaker key;
-  key.add("study task 1").add(model).add(resolved::key_of(job.input(), job.options));
-  // What else the fast model takes.
-  const slosh::PlanarOptions& p = job.fast.tank.planar;
-  key.add(static_cast<int>(job.fast.model))
-      .add(p.violent_damping)
-      .add(p.violent_tilt)
-      .add(p.blockage)
-      .add(p.viscosity);
-  key.add(job.fast.tank.flow.discharge_scale).add(job.fast.tank.flow.density).add(job.fast.step);
-  key.add(static_cast<int>(job.fast.start)).add(job.fast.circulation.flow).add(job.from);
-  const ContentKey k = key.key();
-  return fmt::format("{:016x}{:016x}", k.high, k.low);
-}
+/// Keys of a study's tasks: of the setup as it is changed, the lap's entry, the bytes of every file that
+/// either names, case, conditions and model. What many tasks share is read once.
+class TaskKeys {
+ public:
+  explicit TaskKeys(const Study& study) : study_(study) {}
+
+  std::string of(const StudyTask& task) {
+    auto& setup = setups_[task.values];
+    if (!setup) {
+      KeyMaker key;
+      const ordered_json project = changed_project(study_, task);
+      for (const ordered_json& s : project["setups"])
+        if (study_.setup.empty() || s.value("name", "") == study_.setup) {
+          add(key, s);
+          break;
+        }
+      setup = key.key();
+    }
+    const StudyCase& c = study_.cases[task.case_];
+    auto& lap = laps_[c.lap];
+    if (!lap) {
+      KeyMaker key;
+      if (!c.lap.empty())
+        for (const ordered_json& l :
+             ordered_json::parse(study_.project_text).value("laps", ordered_json::array()))
+          if (l.value("name", "") == c.lap) add(key, l);
+      lap = key.key();
+    }
+    KeyMaker key;
+    key.add("study task 2").add(*setup).add(*lap).add(task.model).add(task.level).add(task.grip);
+    key.add(c.manoeuvre ? name_of(*c.manoeuvre) : "").add(c.strength);
+    key.add(c.from.value_or(-1)).add(c.to.value_or(-1));
+    key.add(study_.draw).add(task.model == "resolved" ? study_.size : 0.0);
+    const ContentKey k = key.key();
+    return fmt::format("{:016x}{:016x}", k.high, k.low);
+  }
+
+ private:
+  void add(KeyMaker& key, const ordered_json& json) {
+    key.add(json.dump());
+    files(key, json);
+  }
+  void files(KeyMaker& key, const ordered_json& json) {
+    if (json.is_object() || json.is_array())
+      for (const auto& [name, value] : json.items()) {
+        std::error_code ignored;
+        const auto path = name == "file" && value.is_string()
+                              ? study_.project.parent_path() / value.get<std::string>()
+                              : std::filesystem::path();
+        if (!path.empty() && std::filesystem::is_regular_file(path, ignored))
+          key.add(content_key(read_file(path)));
+        files(key, value);
+      }
+  }
+
+  const Study& study_;
+  std::map<std::vector<size_t>, std::optional<ContentKey>> setups_;
+  std::map<std::string, std::optional<ContentKey>> laps_;
+};
 
 /// What of a run a choice is judged by, from the wet shares of its instants.
 void judge(TaskResult& out, double step, const std::vector<std::vector<double>>& wet) {
@@ -289,7 +333,7 @@ TaskResult run_task(const Study& study, int number, Progress* progress) {
   const Opening open = open_task(study, task);
   const ResolvedJob& job = open.job;
   TaskResult out{.number = number,
-                 .key = key_of(job, task.model),
+                 .key = TaskKeys(study).of(task),
                  .choice = choice_name(study, task),
                  .of_case = study.cases[task.case_].name,
                  .model = task.model,
@@ -312,10 +356,7 @@ TaskResult run_task(const Study& study, int number, Progress* progress) {
   return out;
 }
 
-std::string task_key(const Study& study, int number) {
-  const StudyTask task = task_of(study, number);
-  return key_of(open_task(study, task).job, task.model);
-}
+std::string task_key(const Study& study, int number) { return TaskKeys(study).of(task_of(study, number)); }
 
 double task_seconds(const Study& study, int number) {
   const StudyTask task = task_of(study, number);
@@ -362,6 +403,7 @@ TaskResult parse_result(const std::string& text, const std::string& file) {
 
 Gathered gather(const Study& study, const std::filesystem::path& folder, bool check_keys) {
   Gathered out;
+  TaskKeys keys(study);
   for (int c = 0; c < study.choices(); ++c) {
     const StudyTask first =
         task_of(study, c * static_cast<int>(study.cases.size() * study.models.size()) + 1);
@@ -380,8 +422,7 @@ Gathered gather(const Study& study, const std::filesystem::path& folder, bool ch
       if (r.number != n || r.choice != choice_name(study, task) ||
           r.of_case != study.cases[task.case_].name || r.model != task.model)
         throw std::runtime_error("of another study");
-      if (check_keys && r.key != task_key(study, n))
-        throw std::runtime_error("of a former state of the project");
+      if (check_keys && r.key != keys.of(task)) throw std::runtime_error("of a former state of the project");
       Choice& choice = out.choices[static_cast<size_t>(task.choice)];
       ++choice.done;
       if (r.longest > choice.longest || choice.worst_case.empty()) choice.worst_case = r.of_case;

@@ -1,6 +1,7 @@
 #include "gui/stations/build/own_way.h"
 
 #include <QLabel>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "core/base/names.h"
@@ -175,7 +176,12 @@ QWidget* make_own_way(Workspace& workspace) {
   column->addWidget(keep_outs_table(workspace), 2);
   heading("<b>Wires</b>");
   column->addWidget(scheme_form(workspace));
-  return out;
+  // Three tables are taller than a small screen: they are scrolled, not the window stretched.
+  auto* scroll = new QScrollArea;
+  scroll->setWidget(out);
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  return scroll;
 }
 
 }  // namespace uadze::gui

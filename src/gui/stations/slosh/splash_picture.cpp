@@ -33,7 +33,7 @@ SplashPicture::SplashPicture(Workspace& workspace, QWidget* parent) : QWidget(pa
   setObjectName("splash");
   setAccessibleName("The resolved fuel in the tank");
   setFocusPolicy(Qt::StrongFocus);
-  setMinimumSize(320, 220);
+  setMinimumSize(240, 160);
   connect(&workspace, &Workspace::appearance_changed, this, qOverload<>(&QWidget::update));
 }
 
