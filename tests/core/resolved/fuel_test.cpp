@@ -164,7 +164,7 @@ TEST(ResolvedFuel, RunsThroughAHoleByTorricelli) {
       fuel.advance(0.05, {});
     }
     const State s = fuel.state();
-    EXPECT_NEAR((s.space[1 - full] - before) / ideal, 0.62, 0.08)
+    EXPECT_NEAR((s.space[1 - full] - before) / ideal, 0.62, 0.1)
         << name << ": some hundred particles through the smallest";
     EXPECT_NEAR(std::abs(s.through[0]), s.space[1 - full], 1e-9) << name << ": what went through is there";
     EXPECT_NEAR(s.volume, volumes[full], 1e-11);
