@@ -15,8 +15,8 @@ struct House {
 };
 
 const House core{"core/",
-                 {"base", "fluid", "tank", "lap", "slosh", "resolved", "circuit", "starvation", "sizing", "session",
-                  "log", "diagnosis", "build", "logbook", "project", "solve", "report"}};
+                 {"base", "fluid", "tank", "lap", "slosh", "resolved", "circuit", "starvation", "sizing",
+                  "session", "log", "diagnosis", "build", "logbook", "project", "solve", "report"}};
 const House gui{"gui/", {"look", "document", "widgets", "stations", "frame", "app"}};
 
 /// What is wrong with one line of a file in `folder` of the house; empty if nothing is.
