@@ -12,6 +12,15 @@ constexpr int most_blocks = 8, least_rows = 400;
 /// Share of what the incomplete factor drops that goes to the diagonal, and the least pivot.
 constexpr double modified = 0.97, least_pivot = 0.25;
 
+/// The three axes' lists by plain pointers.
+template <class T>
+struct Links {
+  const T* of[3];
+  explicit Links(const std::array<std::vector<T>, 3>& lists)
+      : of{lists[0].data(), lists[1].data(), lists[2].data()} {}
+  const T* operator[](int axis) const { return of[axis]; }
+};
+
 }  // namespace
 
 void Poisson::begin(int rows) {
@@ -70,12 +79,8 @@ double Poisson::product(const Range& rows, const std::vector<double>& v, std::ve
   const double *in = v.data(), *d = diagonal.data();
   double* y = out.data();
   double sum = 0;
-  const int *low[3], *up[3];
-  const double *low_k[3], *up_k[3];
-  for (size_t a = 0; a < 3; ++a) {
-    low[a] = lower_[a].data(), up[a] = upper_[a].data();
-    low_k[a] = lower_k_[a].data(), up_k[a] = upper_k_[a].data();
-  }
+  const Links<int> low(lower_), up(upper_);
+  const Links<double> low_k(lower_k_), up_k(upper_k_);
   for (int i = rows.begin; i < rows.end; ++i) {
     double value = d[i] * in[i];
     for (int a = 0; a < 3; ++a) {
@@ -93,12 +98,8 @@ double Poisson::product(const Range& rows, const std::vector<double>& v, std::ve
 double Poisson::precondition(const Range& rows) {
   const double *r = residual_.data(), *pivot = pivot_.data();
   double* z = step_.data();
-  const int *low[3], *up[3];
-  const double *low_k[3], *up_k[3];
-  for (size_t a = 0; a < 3; ++a) {
-    low[a] = lower_[a].data(), up[a] = upper_[a].data();
-    low_k[a] = lower_k_[a].data(), up_k[a] = upper_k_[a].data();
-  }
+  const Links<int> low(lower_), up(upper_);
+  const Links<double> low_k(lower_k_), up_k(upper_k_);
   for (int i = rows.begin; i < rows.end; ++i) {
     double t = r[i];
     for (int a = 0; a < 3; ++a) {
