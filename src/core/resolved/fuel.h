@@ -37,13 +37,10 @@
 
 #include "core/resolved/lattice.h"
 #include "core/resolved/poisson.h"
+#include "core/resolved/transfer.h"
 #include "core/tank/solid.h"
 
 namespace uadze::resolved {
-
-struct Stencil;
-/// Two numbers that go the same way through every sum.
-typedef double Pair __attribute__((vector_size(16)));
 
 struct FuelOptions {
   double density = 745.0;       ///< kg/m3
@@ -51,10 +48,8 @@ struct FuelOptions {
   double ambient = 101325.0;    ///< Pa
   double courant = 1.5;         ///< cells that the fastest fuel may pass in a step
   double longest_step = 0.012;  ///< s
-  /// 0: affine transfers alone; 1: all of a particle's own velocity is kept but for what the grid changed.
-  double own = 0.0;
-  bool sealed = false;      ///< no vent: all gas is a pocket
-  std::vector<Vec3> vents;  ///< m, of the tank
+  bool sealed = false;          ///< no vent: all gas is a pocket
+  std::vector<Vec3> vents;      ///< m, of the tank
 };
 
 /// What acts on the fuel over a step, in the tank's frame.
@@ -126,15 +121,6 @@ class Fuel {
   void thaw(std::string_view bytes);
 
  private:
-  /// What particles leave at a cell's lower faces: momentum over density and volume; and at its middle.
-  struct Node {
-    Pair face[3];
-    double volume, pad;
-  };
-  /// Of a cell's lower faces: m/s, and m by which they bring the fuel to its volume.
-  struct Velocity {
-    Pair face[3];
-  };
   struct Wall {
     double out = 0.0;  ///< m3/s that would leave the cell without pressure
     double k[6]{};     ///< towards gas, by side
@@ -152,27 +138,43 @@ class Fuel {
     double over = 0.0;       ///< m2/s2: its pressure over the air's, over the fuel's density
     std::vector<int> cells;  ///< that hold gas only
   };
+  struct PocketSide {
+    size_t row = 0;
+    double k = 0.0, area = 0.0, in = 0.0;  ///< m s; m2; m3/s of fuel into the pocket as it is
+  };
 
   double next_step(const Push& push) const;
   void step(double dt, const Push& push);
-  void sort();
-  void to_faces();
+  void look();
   void find_surface();
   void push_faces(double dt, const Push& push);
-  bool passes(int a, size_t face) const;
-  void build(double dt);
-  void find_pressure(double dt);
-  void move_doors();
-  void extend();
-  void slip();
-  void find_spreading();
+  // transfers.cpp
+  void sort();
+  void to_faces();
   void to_particles(double dt, const Push& push);
   void walk(Particle& p, const Stencil& from, const double to[3], double* gone) const;
+  // pressure.cpp
+  bool passes(int a, size_t face) const {
+    if (lattice_->area[a].data()[face] <= 0) return false;
+    const int o = lattice_->opening[a].data()[face];
+    return o < 0 || door_open_.data()[o];
+  }
+  double to_pressure(int a, size_t face, int place) const;
+  void build(double dt);
+  void find_closed();
+  void balance();
+  void find_pressure(double dt);
+  void find_spreading();
+  void move_doors();
+  // walls.cpp
+  void extend();
+  void slip();
   double inside_at(const Vec3& p) const;
   Vec3 inward_at(const Vec3& p) const;
   // gas.cpp
   void find_gas();
   int hold_pockets(const SolveOptions& options);
+  std::vector<PocketSide> sides_of(const Pocket& pocket) const;
   bool gas_moves() const { return options_.sealed || !options_.vents.empty(); }
 
   const tank::Tank* tank_;
@@ -199,13 +201,20 @@ class Fuel {
   Vec3 pull_ = Vec3::Zero();
   std::vector<Particle> sorted_;
   std::vector<int> key_, block_begin_;
-  std::vector<Node> nodes_;
-  std::vector<Velocity> velocity_;
-  std::vector<std::array<double, 3>> before_, slip_;
-  std::vector<double> share_, depth_, gas_, factor_;
+  /// What particles leave at a cell's lower face and at the one above it along z: momentum over density
+  /// (m4/s) and volume (m3), twice; and at its middle and the one above: m3. So each adds to what no other
+  /// overlaps by half, which a machine would wait for.
+  std::array<std::vector<Four>, 3> left_;
+  std::vector<Two> lies_;
+  /// Velocity (m/s), and m by which a step brings the fuel to its volume.
+  std::array<std::vector<Two>, 3> flow_;
+  std::array<std::vector<float>, 3> factor_;  ///< 0..1: what drag leaves of a push
+  std::vector<std::array<float, 3>> slip_;
+  std::vector<double> share_, depth_, gas_;
   std::vector<std::uint8_t> known_, known_next_;  ///< bits of a cell's lower faces that have a velocity
   std::vector<int> row_, cell_of_row_;            ///< -1: not under the surface
   std::vector<Wall> wall_;
+  std::vector<std::vector<int>> closed_;  ///< rows of bodies without any gas
   Poisson system_;
 };
 

@@ -10,6 +10,8 @@ namespace {
 /// Cells of gas under which a pocket is none.
 constexpr size_t least_pocket = 8;
 constexpr double settling = 0.2;  // s
+/// Share of a pocket's sides that has to give way to its pressure.
+constexpr double least_answer = 1e-4;
 constexpr std::int8_t is_fuel = 0, is_open = 1, is_pocket = 2;
 
 }  // namespace
@@ -56,6 +58,14 @@ void Fuel::find_gas() {
   }
   for (size_t c = 0; c < n; ++c)
     if (dry(c) && label[c] < 0) flood(c, false);
+  // While the vent is under fuel nothing tells what the gas's pressure is; all is then reckoned from that of
+  // the most of it.
+  if (std::find(vented.begin(), vented.end(), 1) == vented.end()) {
+    size_t most = 0;
+    for (size_t k = 1; k < regions.size(); ++k)
+      if (regions[k].cells.size() > regions[most].cells.size()) most = k;
+    if (!regions.empty()) vented[most] = 1;
+  }
   // What each former pocket leaves to those that now lie in its place, by the room that they share.
   std::vector<double> shared(pockets_.size(), 0.0);
   const auto room = [&](size_t c) { return g.capacity[c] * std::clamp(1 - share_[c], 0.0, 1.0); };
@@ -115,56 +125,69 @@ void Fuel::find_gas() {
 /// is the one under which no more fuel goes in than comes out, but for what brings it, over `settling`, to
 /// the volume at which p V is what it holds.
 int Fuel::hold_pockets(const SolveOptions& options) {
-  const Lattice& g = *lattice_;
   int iterations = 0;
   const std::vector<double> base_right = system_.right;
   for (Pocket& pocket : pockets_) {
-    std::vector<char> mine(static_cast<size_t>(g.count()), 0);
-    for (const int c : pocket.cells) mine[static_cast<size_t>(c)] = 1;
+    const std::vector<PocketSide> sides = sides_of(pocket);
+    if (sides.empty()) continue;
     const std::vector<double> solved = system_.x;
-    double in = 0;  // m3/s of fuel into the pocket
+    double in = 0, all = 0, unit = 0;  // m3/s of fuel into the pocket; and what a unit of pressure holds back
     std::fill(system_.right.begin(), system_.right.end(), 0.0);
     std::fill(system_.x.begin(), system_.x.end(), 0.0);
-    bool touches = false;
-    for (size_t r = 0; r < cell_of_row_.size(); ++r) {
-      const auto c = static_cast<size_t>(cell_of_row_[r]);
-      for (int side = 0; side < 6; ++side) {
-        const double k = wall_[r].k[side];
-        if (k <= 0) continue;
-        const int a = side / 2;
-        const size_t f = side % 2 ? c + static_cast<size_t>(g.step(a)) : c;
-        const size_t other = side % 2 ? f : c - static_cast<size_t>(g.step(a));
-        if (!mine[other]) continue;
-        touches = true;
-        in +=
-            (side % 2 ? 1.0 : -1.0) * g.area[a][f] * velocity_[f].face[a][0] + k * (solved[r] - gas_[other]);
-        system_.right[r] += k;
-      }
-    }
-    if (!touches) {
-      system_.x = solved;
-      continue;
-    }
-    const std::vector<double> unit = system_.right;
+    for (const PocketSide& s : sides) in += s.in, all += s.k, system_.right[s.row] += s.k;
     // A unit is a metre of fuel's head and more; the answer need be no finer than the flow it makes.
     iterations += system_.solve({.enough = 1e-3 * options.enough, .most = options.most}).iterations;
-    double answer = 0;  // m3/s less for each m2/s2 of pressure
-    for (size_t r = 0; r < unit.size(); ++r) answer += unit[r] * (1 - system_.x[r]);
+    // A film to which it would give a quarter of a cell in a step breaks, and as much of its gas passes.
+    const double fastest = 0.25 * std::cbrt(cell_) / kick_;
+    double film = 1e300;
+    for (const PocketSide& s : sides) {
+      const double holds = s.k * (1 - system_.x[s.row]);
+      unit += holds;
+      if (holds > 0) film = std::min(film, fastest * s.area / holds);
+    }
     const double pressure = std::max(options_.ambient + options_.density * pocket.over, 1.0);
     const double off =
         std::clamp(pocket.volume - pocket.amount / pressure, -0.2 * pocket.volume, 0.2 * pocket.volume);
-    double more = answer > 0 ? (in - off / settling) / answer : 0.0;
+    // Where all the fuel touches this gas alone, its pressure moves nothing.
+    double more = unit > least_answer * all ? (in - off / settling) / unit : 0.0;
     // Never under no pressure at all; nor over what the fuel's whole height presses, as where a pocket hardly
     // touches any fuel.
     const double most = pull_.norm() * tank_->whole.size();
     more = std::clamp(pocket.over + more, std::max(-options_.ambient / options_.density, -most), most) -
            pocket.over;
-    pocket.over += more;
-    for (size_t r = 0; r < unit.size(); ++r) system_.x[r] = solved[r] + more * system_.x[r];
+    const bool breaks = std::abs(more) > film;
+    pocket.over += std::clamp(more, -film, film);
+    more = std::clamp(more, -film, film);
+    if (breaks) pocket.amount = (options_.ambient + options_.density * pocket.over) * pocket.volume;
+    for (size_t r = 0; r < solved.size(); ++r) system_.x[r] = solved[r] + more * system_.x[r];
     for (const int c : pocket.cells) gas_[static_cast<size_t>(c)] += more;
   }
   system_.right = base_right;
   return iterations;
+}
+
+/// Where fuel under the surface touches a pocket.
+std::vector<Fuel::PocketSide> Fuel::sides_of(const Pocket& pocket) const {
+  const Lattice& g = *lattice_;
+  std::vector<char> mine(static_cast<size_t>(g.count()), 0);
+  for (const int c : pocket.cells) mine[static_cast<size_t>(c)] = 1;
+  std::vector<PocketSide> out;
+  for (size_t r = 0; r < cell_of_row_.size(); ++r) {
+    const auto c = static_cast<size_t>(cell_of_row_[r]);
+    for (int side = 0; side < 6; ++side) {
+      const double k = wall_[r].k[side];
+      if (k <= 0) continue;
+      const int a = side / 2;
+      const auto step = static_cast<size_t>(g.step(a));
+      const size_t face = side % 2 ? c + step : c, other = side % 2 ? face : c - step;
+      if (!mine[other]) continue;
+      const double way = side % 2 ? 1.0 : -1.0, area = g.area[a][face];
+      out.push_back(
+          {r, k, area,
+           way * area * static_cast<double>(flow_[a][face].first) + k * (system_.x[r] - gas_[other])});
+    }
+  }
+  return out;
 }
 
 }  // namespace uadze::resolved

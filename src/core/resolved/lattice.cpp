@@ -115,6 +115,7 @@ class Maker {
     for (size_t i = 0; i + 1 < axis.line.size(); ++i) {
       axis.width.push_back(axis.line[i + 1] - axis.line[i]);
       axis.per_width.push_back(1 / axis.width.back());
+      axis.apart.push_back((axis.width.back() + (i > 0 ? axis.width[i - 1] : axis.width.back())) / 2);
       least = std::min(least, axis.width.back());
     }
     axis.per_step = 4 / least;

@@ -38,6 +38,7 @@ namespace uadze::resolved {
 struct Axis {
   std::vector<double> line;              ///< m, cells + 3 of them, rising
   std::vector<double> width, per_width;  ///< m and 1/m, of the cells + 2 between
+  std::vector<double> apart;             ///< m from the middle of the cell before to this one's
   int cells = 0;                         ///< without the two at the ends
   double per_step = 0.0;                 ///< 1/m, of `place`
   std::vector<int> place;                ///< first guess of the cell, by equal steps
@@ -88,6 +89,7 @@ struct Lattice {
   int step(int a) const { return a == 0 ? axis[1].count() * axis[2].count() : a == 1 ? axis[2].count() : 1; }
   int count() const { return axis[0].count() * step(0); }
   int index(int i, int j, int k) const { return (i * axis[1].count() + j) * axis[2].count() + k; }
+  std::array<int, 3> place(int c) const { return {c / step(0), c % step(0) / step(1), c % step(1)}; }
   double volume() const;  ///< m3, of all cells
   bool open(int c) const { return capacity[static_cast<size_t>(c)] > 0; }
 };

@@ -8,28 +8,17 @@
 namespace uadze::resolved {
 namespace {
 
-constexpr int most_blocks = 8, least_rows = 400;
+constexpr int most_blocks = 8, least_rows = 1200;
 /// Share of what the incomplete factor drops that goes to the diagonal, and the least pivot.
 constexpr double modified = 0.97, least_pivot = 0.25;
-
-/// The three axes' lists by plain pointers.
-template <class T>
-struct Links {
-  const T* of[3];
-  explicit Links(const std::array<std::vector<T>, 3>& lists)
-      : of{lists[0].data(), lists[1].data(), lists[2].data()} {}
-  const T* operator[](int axis) const { return of[axis]; }
-};
 
 }  // namespace
 
 void Poisson::begin(int rows) {
   const auto n = static_cast<size_t>(rows);
   diagonal.assign(n, 0.0), right.assign(n, 0.0), x.assign(n, 0.0);
-  for (int a = 0; a < 3; ++a) {
-    lower_[a].assign(n, -1), upper_[a].assign(n, -1);
-    lower_k_[a].assign(n, 0.0), upper_k_[a].assign(n, 0.0);
-  }
+  links_.resize(n);
+  for (int i = 0; i < rows; ++i) links_[static_cast<size_t>(i)] = {{{i, i, i}, {i, i, i}}, {}};
   const int blocks = std::clamp(rows / least_rows, 1, most_blocks);
   blocks_.clear();
   for (int b = 0; b < blocks; ++b)
@@ -51,23 +40,34 @@ double Poisson::sum(F&& of) const {
 }
 
 void Poisson::factor() {
-  pivot_.assign(diagonal.size(), 0.0);
+  factor_.resize(diagonal.size());
   sum([&](const Range& rows) {
     for (int i = rows.begin; i < rows.end; ++i) {
       const auto r = static_cast<size_t>(i);
+      const Links& own = links_[r];
+      Factor& f = factor_[r];
       double e = diagonal[r];
       for (int a = 0; a < 3; ++a) {
-        const int j = lower_[a][r];
-        if (j < rows.begin) continue;
+        const int j = own.to[0][a];
+        f.k[0][a] = 0, f.to[0][a] = i;
+        if (j < rows.begin || j == i) continue;
+        f.to[0][a] = j;
         const auto q = static_cast<size_t>(j);
-        const double k = lower_k_[a][r] * pivot_[q];
+        const double k = own.k[0][a] * factor_[q].pivot;
+        f.k[0][a] = k;
         double others = 0;
         for (int d = 0; d < 3; ++d)
-          if (d != a && upper_[d][q] >= 0 && upper_[d][q] < rows.end) others += upper_k_[d][q];
-        e -= k * k + modified * k * pivot_[q] * others;
+          if (d != a && links_[q].to[1][d] < rows.end) others += links_[q].k[1][d];
+        e -= k * k + modified * k * factor_[q].pivot * others;
       }
       if (e < least_pivot * diagonal[r]) e = diagonal[r];
-      pivot_[r] = e > 0 ? 1 / std::sqrt(e) : 0.0;
+      f.pivot = e > 0 ? 1 / std::sqrt(e) : 0.0;
+      for (int a = 0; a < 3; ++a) {
+        f.k[0][a] *= f.pivot;
+        const bool within = own.to[1][a] < rows.end;
+        f.k[1][a] = within ? own.k[1][a] * f.pivot * f.pivot : 0.0;
+        f.to[1][a] = within ? own.to[1][a] : i;
+      }
     }
     return 0.0;
   });
@@ -77,45 +77,35 @@ void Poisson::factor() {
 double Poisson::product(const Range& rows, const std::vector<double>& v, std::vector<double>& out) const {
   // By plain pointers: this and the factor below are where the time goes.
   const double *in = v.data(), *d = diagonal.data();
+  const Links* links = links_.data();
   double* y = out.data();
   double sum = 0;
-  const Links<int> low(lower_), up(upper_);
-  const Links<double> low_k(lower_k_), up_k(upper_k_);
   for (int i = rows.begin; i < rows.end; ++i) {
-    double value = d[i] * in[i];
-    for (int a = 0; a < 3; ++a) {
-      const int l = low[a][i], u = up[a][i];
-      if (l >= 0) value -= low_k[a][i] * in[l];
-      if (u >= 0) value -= up_k[a][i] * in[u];
-    }
-    y[i] = value;
-    sum += value * in[i];
+    const Links& l = links[i];
+    const double low = l.k[0][0] * in[l.to[0][0]] + l.k[0][1] * in[l.to[0][1]] + l.k[0][2] * in[l.to[0][2]];
+    const double up = l.k[1][0] * in[l.to[1][0]] + l.k[1][1] * in[l.to[1][1]] + l.k[1][2] * in[l.to[1][2]];
+    y[i] = d[i] * in[i] - (low + up);
+    sum += y[i] * in[i];
   }
   return sum;
 }
 
 /// step_ = the factor's inverse of residual_; their product.
 double Poisson::precondition(const Range& rows) {
-  const double *r = residual_.data(), *pivot = pivot_.data();
+  const double* r = residual_.data();
+  const Factor* factor = factor_.data();
   double* z = step_.data();
-  const Links<int> low(lower_), up(upper_);
-  const Links<double> low_k(lower_k_), up_k(upper_k_);
+  // The neighbour along z is the row before as a rule: what waits for it comes last.
   for (int i = rows.begin; i < rows.end; ++i) {
-    double t = r[i];
-    for (int a = 0; a < 3; ++a) {
-      const int j = low[a][i];
-      if (j >= rows.begin) t += low_k[a][i] * pivot[j] * z[j];
-    }
-    z[i] = t * pivot[i];
+    const Factor& f = factor[i];
+    const int* to = f.to[0];
+    z[i] = r[i] * f.pivot + f.k[0][0] * z[to[0]] + f.k[0][1] * z[to[1]] + f.k[0][2] * z[to[2]];
   }
   double sum = 0;
   for (int i = rows.end - 1; i >= rows.begin; --i) {
-    double t = z[i];
-    for (int a = 0; a < 3; ++a) {
-      const int j = up[a][i];
-      if (j >= 0 && j < rows.end) t += up_k[a][i] * pivot[i] * z[j];
-    }
-    z[i] = t * pivot[i];
+    const Factor& f = factor[i];
+    const int* to = f.to[1];
+    z[i] = z[i] * f.pivot + f.k[1][0] * z[to[0]] + f.k[1][1] * z[to[1]] + f.k[1][2] * z[to[2]];
     sum += z[i] * r[i];
   }
   return sum;

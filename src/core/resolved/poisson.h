@@ -37,13 +37,13 @@ class Poisson {
   int rows() const { return static_cast<int>(diagonal.size()); }
   /// Couples a lower row to a higher along an axis: -k in both, k on neither diagonal.
   void join(int axis, int low, int high, double k) {
-    lower_[axis][static_cast<std::size_t>(high)] = low, lower_k_[axis][static_cast<std::size_t>(high)] = k;
-    upper_[axis][static_cast<std::size_t>(low)] = high, upper_k_[axis][static_cast<std::size_t>(low)] = k;
+    couple(axis, high, low, false, k);
+    couple(axis, low, high, true, k);
   }
   /// The row's own half of that, for rows that are written at once by several threads.
   void couple(int axis, int row, int other, bool higher, double k) {
-    (higher ? upper_ : lower_)[axis][static_cast<std::size_t>(row)] = other;
-    (higher ? upper_k_ : lower_k_)[axis][static_cast<std::size_t>(row)] = k;
+    Links& links = links_[static_cast<std::size_t>(row)];
+    links.to[higher][axis] = other, links.k[higher][axis] = k;
   }
   /// The factor of the matrix as it is now: once, then any number of right sides.
   void factor();
@@ -56,15 +56,25 @@ class Poisson {
   struct Range {
     int begin = 0, end = 0;
   };
+  /// To the lower and the higher rows along each axis: itself, with 0, where there is none.
+  struct Links {
+    int to[2][3];
+    double k[2][3];
+  };
+  /// The factor's row, ready to be multiplied; what leads beyond its block leads to itself, with 0.
+  struct Factor {
+    double pivot, k[2][3];
+    int to[2][3];
+  };
   double product(const Range& rows, const std::vector<double>& v, std::vector<double>& out) const;
   double precondition(const Range& rows);
   template <class F>
   double sum(F&& of) const;
 
-  std::array<std::vector<int>, 3> lower_, upper_;
-  std::array<std::vector<double>, 3> lower_k_, upper_k_;
+  std::vector<Links> links_;
+  std::vector<Factor> factor_;
   std::vector<Range> blocks_;
-  std::vector<double> pivot_, residual_, direction_, image_, step_;
+  std::vector<double> residual_, direction_, image_, step_;
   bool factored_ = false;
 };
 

@@ -296,13 +296,7 @@ ContentKey key_of(const RunInput& input, const RunOptions& options) {
     key.add(p.name).add(p.position.x()).add(p.position.y()).add(p.position.z()).add(p.sock_radius);
   key.add(input.back.x()).add(input.back.y()).add(input.back.z());
   const FuelOptions& f = input.fuel;
-  key.add(f.density)
-      .add(f.viscosity)
-      .add(f.ambient)
-      .add(f.courant)
-      .add(f.longest_step)
-      .add(f.own)
-      .add(f.sealed);
+  key.add(f.density).add(f.viscosity).add(f.ambient).add(f.courant).add(f.longest_step).add(f.sealed);
   for (const Vec3& v : f.vents) key.add(v.x()).add(v.y()).add(v.z());
   return key.key();
 }

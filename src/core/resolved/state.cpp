@@ -82,8 +82,13 @@ double Fuel::wet(const Vec3& middle, double radius) const {
   for (const Vec3& p : points) {
     const double x[3]{p.x(), p.y(), p.z()};
     const Stencil s(g, x, cell_at(g, p).data());
+    const auto w = weights(s, 3);
     double deep = 0;
-    each_cell(g, s, [&](int c, double w) { deep += w * depth_[static_cast<size_t>(c)]; });
+    for (int m = 0; m < 8; ++m) {
+      const int i = m >> 2, j = m >> 1 & 1, k = m & 1;
+      const int c = lowest(g, s, 3) + i * g.step(0) + j * g.step(1) + k;
+      deep += static_cast<double>(w[0][i] * w[1][j] * w[2][k]) * depth_[static_cast<size_t>(c)];
+    }
     out += deep > 0 ? 1.0 : 0.0;
   }
   return out / static_cast<double>(points.size());
@@ -167,7 +172,7 @@ void Fuel::thaw(std::string_view bytes) {
       next.gas_was_.size() != gas_was_.size() || next.door_open_.size() != door_open_.size() ||
       next.through_.size() != through_.size())
     throw std::runtime_error("another length");
-  next.sort(), next.to_faces(), next.find_surface();
+  next.look();
   *this = std::move(next);
 }
 

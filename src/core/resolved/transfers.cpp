@@ -1,0 +1,236 @@
+// Between particles and faces: there, back, and along.
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/resolved/fuel.h"
+
+namespace uadze::resolved {
+namespace {
+
+/// Columns of cells on a side of what one task carries, and pieces into which particles are counted.
+constexpr int columns = 4;
+constexpr size_t pieces = 16;
+
+struct Blocks {
+  int x, y;
+  explicit Blocks(const Lattice& g)
+      : x((g.axis[0].count() + columns - 1) / columns), y((g.axis[1].count() + columns - 1) / columns) {}
+  int count() const { return x * y; }
+};
+
+/// Of what flies free, steps take this share of the speed for their length: there is no pressure to find.
+constexpr float aloft = 0.5f;
+constexpr float bend_at_most = 0.7f;
+constexpr FourLanes only_first{1, 0, 1, 0};
+
+/// Along z: of the lower's and the upper's own, by their weights.
+float along_z(const FourLanes& v, const float w[2]) { return w[0] * v[0] + w[1] * v[2]; }
+
+}  // namespace
+
+void Fuel::sort() {
+  const Lattice& g = *lattice_;
+  const Blocks blocks(g);
+  const auto count = static_cast<size_t>(blocks.count());
+  const size_t n = particles_.size();
+  key_.resize(n);
+  std::vector<int> counts(pieces * count, 0);
+  tbb::parallel_for(size_t{0}, pieces, [&](size_t piece) {
+    int* mine = counts.data() + piece * count;
+    int* key = key_.data();
+    const Particle* from = particles_.data();
+    for (size_t p = n * piece / pieces; p < n * (piece + 1) / pieces; ++p) {
+      key[p] = from[p].at[0] / columns * blocks.y + from[p].at[1] / columns;
+      ++mine[key[p]];
+    }
+  });
+  block_begin_.assign(count + 1, 0);
+  int sum = 0;
+  for (size_t b = 0; b < count; ++b) {
+    block_begin_[b] = sum;
+    for (size_t piece = 0; piece < pieces; ++piece) {
+      const int here = counts[piece * count + b];
+      counts[piece * count + b] = sum;
+      sum += here;
+    }
+  }
+  block_begin_[count] = sum;
+  sorted_.resize(n);
+  tbb::parallel_for(size_t{0}, pieces, [&](size_t piece) {
+    int* mine = counts.data() + piece * count;
+    const int* key = key_.data();
+    const Particle* from = particles_.data();
+    Particle* to = sorted_.data();
+    for (size_t p = n * piece / pieces; p < n * (piece + 1) / pieces; ++p) to[mine[key[p]]++] = from[p];
+  });
+  particles_.swap(sorted_);
+}
+
+void Fuel::to_faces() {
+  const Lattice& g = *lattice_;
+  tbb::parallel_for(0, g.axis[0].count(), [&](int i) {
+    const auto begin = static_cast<size_t>(g.index(i, 0, 0)), many = static_cast<size_t>(g.step(0));
+    for (auto& list : left_) std::fill_n(list.data() + begin, many, Four{});
+    std::fill_n(lies_.data() + begin, many, Two{});
+  });
+  const Blocks blocks(g);
+  const int step[2]{g.step(0), g.step(1)};
+  const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
+  const auto leave = [&](const Particle& p) {
+    const Stencil whole(g, p.x, p.at);
+    const std::uint16_t rim = rims ? rims[whole.cell] : std::uint16_t{0};
+    const auto volume = static_cast<float>(p.volume);
+    each_component(whole, rim, [&](auto component, const Stencil& s) {
+      constexpr int a = component;
+      const auto w = weights(s, a);
+      const float* change = p.change + 3 * a;
+      const float low = p.u[a] + change[2] * reach(s, a, 2, 0), high = p.u[a] + change[2] * reach(s, a, 2, 1);
+      const FourLanes mass_z{volume * w[2][0], volume * w[2][0], volume * w[2][1], volume * w[2][1]};
+      const FourLanes u_z{low, 1, high, 1};
+      Four* corner = left_[a].data() + lowest(g, s, a);
+      for (int x = 0; x < 2; ++x) {
+        const FourLanes mass_x = mass_z * w[0][x];
+        const FourLanes u_x = u_z + change[0] * reach(s, a, 0, x) * only_first;
+        for (int y = 0; y < 2; ++y)
+          corner[x * step[0] + y * step[1]].lanes +=
+              mass_x * w[1][y] * (u_x + change[1] * reach(s, a, 1, y) * only_first);
+      }
+    });
+    const auto w = weights(whole, 3);
+    Two* corner = lies_.data() + lowest(g, whole, 3);
+    for (int x = 0; x < 2; ++x)
+      for (int y = 0; y < 2; ++y) {
+        Two& lies = corner[x * step[0] + y * step[1]];
+        const float here = volume * w[0][x] * w[1][y];
+        lies.first += here * w[2][0], lies.second += here * w[2][1];
+      }
+  };
+  // Blocks of one colour are a block apart: none of their particles meet at a face.
+  for (int colour = 0; colour < 4; ++colour) {
+    const int nx = (blocks.x + 1 - colour / 2) / 2, ny = (blocks.y + 1 - colour % 2) / 2;
+    tbb::parallel_for(0, nx * ny, [&](int m) {
+      const int block = (2 * (m / ny) + colour / 2) * blocks.y + 2 * (m % ny) + colour % 2;
+      const int* begin = block_begin_.data() + block;
+      const Particle* list = particles_.data();
+      for (int q = begin[0]; q < begin[1]; ++q) leave(list[q]);
+    });
+  }
+}
+
+void Fuel::to_particles(double dt, const Push& push) {
+  const Lattice& g = *lattice_;
+  const size_t blocks = block_begin_.size() - 1;
+  std::vector<double> rates(blocks, 0.0);
+  const size_t openings = through_.size();
+  std::vector<double> gone(blocks * openings, 0.0);
+  const double turn = 2 * push.yaw * kick_;
+  const auto turn_x = static_cast<float>(std::cos(turn)), turn_y = static_cast<float>(std::sin(turn));
+  const int step[2]{g.step(0), g.step(1)};
+  const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
+  const auto half = static_cast<float>(dt / 2);
+  const auto take = [&](Particle& p, double* through) {
+    const Stencil whole(g, p.x, p.at);
+    const std::uint16_t rim = rims ? rims[whole.cell] : std::uint16_t{0};
+    float u[3], shift[3];
+    each_component(whole, rim, [&](auto component, const Stencil& s) {
+      constexpr int a = component;
+      const auto w = weights(s, a);
+      const Two* corner = flow_[a].data() + lowest(g, s, a);
+      // Along y, then x, then z, each with its slope.
+      FourLanes over_y[2], rise_y[2];
+      for (int x = 0; x < 2; ++x) {
+        const FourLanes near = four(corner + x * step[0]), far = four(corner + x * step[0] + step[1]);
+        over_y[x] = near * w[1][0] + far * w[1][1];
+        rise_y[x] = far - near;
+      }
+      const FourLanes over = over_y[0] * w[0][0] + over_y[1] * w[0][1];
+      const FourLanes rise_x = over_y[1] - over_y[0], rise = rise_y[0] * w[0][0] + rise_y[1] * w[0][1];
+      u[a] = along_z(over, w[2]);
+      shift[a] = w[2][0] * over[1] + w[2][1] * over[3];
+      const float slope[3]{along_z(rise_x, w[2]), along_z(rise, w[2]), over[2] - over[0]};
+      for (int d = 0; d < 3; ++d) {
+        // Where a wall holds all of the weight there is no slope across it.
+        const bool mirrored = d != a && (s.centre[d][0] == 0 || s.centre[d][1] == 0);
+        p.change[3 * a + d] = mirrored ? 0.0f : slope[d] * s.per_width[d];
+      }
+    });
+    // Second order: half a step's change along the way, as long as that bends it and does not turn it round.
+    const float most = bend_at_most * std::max({std::abs(u[0]), std::abs(u[1]), std::abs(u[2])});
+    double to[3];
+    float rate = 0;
+    for (int a = 0; a < 3; ++a) {
+      const float* change = p.change + 3 * a;
+      const float bend = half * (change[0] * u[0] + change[1] * u[1] + change[2] * u[2]);
+      const float mean = u[a] + std::clamp(bend, -most, most);
+      to[a] = p.x[a] + dt * static_cast<double>(mean) + static_cast<double>(shift[a]);
+      rate = std::max(rate, std::abs(u[a]) * whole.per_width[a]);
+      p.u[a] = u[a];
+    }
+    if (turn != 0) p.u[0] = turn_x * u[0] + turn_y * u[1], p.u[1] = turn_x * u[1] - turn_y * u[0];
+    walk(p, whole, to, through);
+    return row_.data()[whole.cell] >= 0 ? rate : rate * aloft;
+  };
+  tbb::parallel_for(size_t{0}, blocks, [&](size_t b) {
+    float rate = 0;
+    double* through = openings ? gone.data() + b * openings : nullptr;
+    const int* begin = block_begin_.data() + b;
+    Particle* list = particles_.data();
+    for (int q = begin[0]; q < begin[1]; ++q) rate = std::max(rate, take(list[q], through));
+    rates[b] = static_cast<double>(rate);
+  });
+  rate_ = 0;
+  for (const double r : rates) rate_ = std::max(rate_, r);
+  for (size_t b = 0; b < blocks; ++b)
+    for (size_t o = 0; o < openings; ++o) through_[o] += gone[b * openings + o];
+}
+
+/// To where it goes, cell by cell, never through a shut side.
+void Fuel::walk(Particle& p, const Stencil& from, const double to[3], double* gone) const {
+  const Lattice& g = *lattice_;
+  // What goes through an opening is counted by it.
+  const auto count = [&](int a, size_t face, double way) {
+    const int o = g.opening[a][face];
+    if (o >= 0 && gone) gone[o] += way * face_sign_[static_cast<size_t>(o)] * p.volume;
+  };
+  int at[3]{from.at[0], from.at[1], from.at[2]};
+  for (int a = 0; a < 3; ++a) {
+    const Axis& axis = g.axis[a];
+    const double* line = axis.line.data();
+    double x = std::isfinite(to[a]) ? to[a] : p.x[a];
+    while (x < line[at[a]] || x >= line[at[a] + 1]) {
+      const bool up = x >= line[at[a] + 1];
+      const auto c = static_cast<size_t>(g.index(at[0], at[1], at[2]));
+      const size_t face = up ? c + static_cast<size_t>(g.step(a)) : c;
+      if (!passes(a, face)) {
+        const double in = 1e-3 * axis.width[static_cast<size_t>(at[a])];
+        x = up ? line[at[a] + 1] - in : line[at[a]] + in;
+        break;
+      }
+      count(a, face, up ? 1 : -1);
+      at[a] += up ? 1 : -1;
+    }
+    p.x[a] = x;
+  }
+  for (int a = 0; a < 3; ++a) p.at[a] = static_cast<std::uint16_t>(at[a]);
+  if (g.inside.empty()) return;
+  const Vec3 here(p.x[0], p.x[1], p.x[2]);
+  const double deep = inside_at(here);
+  if (deep >= 0) return;
+  const Vec3 back = here - deep * inward_at(here);
+  for (int a = 0; a < 3; ++a) {
+    // Not out of its cell's open sides by the back door: a wall's push stays on this side of plates.
+    const auto c = static_cast<size_t>(g.index(at[0], at[1], at[2]));
+    const auto i = static_cast<size_t>(at[a]);
+    double x = back[a];
+    if (x < g.axis[a].line[i] && !passes(a, c)) x = g.axis[a].line[i] + 1e-3 * g.axis[a].width[i];
+    if (x >= g.axis[a].line[i + 1] && !passes(a, c + static_cast<size_t>(g.step(a))))
+      x = g.axis[a].line[i + 1] - 1e-3 * g.axis[a].width[i];
+    p.x[a] =
+        std::clamp(x, g.axis[a].line[i] - g.axis[a].width[i], g.axis[a].line[i + 1] + g.axis[a].width[i]);
+    p.at[a] = static_cast<std::uint16_t>(g.axis[a].cell_of(p.x[a]));
+  }
+}
+
+}  // namespace uadze::resolved
