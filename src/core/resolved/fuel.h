@@ -163,6 +163,7 @@ class Fuel {
   void build(double dt);
   void find_closed();
   void balance();
+  float from_wall(int a, size_t face, size_t low) const;
   void find_pressure(double dt);
   void find_spreading();
   void move_doors();

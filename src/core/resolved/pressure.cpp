@@ -119,6 +119,15 @@ void Fuel::balance() {
   }
 }
 
+/// m/s at a shut face: none, but that fuel without pressure, which flies free, may leave a wall.
+float Fuel::from_wall(int a, size_t c, size_t low) const {
+  const bool above = lattice_->open(static_cast<int>(c)), below = lattice_->open(static_cast<int>(low));
+  const float u = flow_[a][c].first;
+  if (above && !below && row_[c] < 0) return std::max(u, 0.0f);
+  if (below && !above && row_[low] < 0) return std::min(u, 0.0f);
+  return 0;
+}
+
 void Fuel::find_pressure(double dt) {
   const Lattice& g = *lattice_;
   // Where fuel runs further in a step than a part of a cell, a blow leaves cells too full before any pressure
@@ -146,7 +155,7 @@ void Fuel::find_pressure(double dt) {
   each_face(g, [&](int a, size_t c, size_t low, const int at[3]) {
     const auto bit = static_cast<std::uint8_t>(1 << a);
     if (!passes(a, c)) {
-      flow_[a][c].first = 0;
+      flow_[a][c].first = from_wall(a, c, low);
       if (g.inside.empty() || (g.open(static_cast<int>(c)) && g.open(static_cast<int>(low))))
         known_[c] |= bit;
       else
