@@ -73,9 +73,17 @@ struct SloshOptions {
 
 struct ResolveOptions {
   std::string file, setup, lap, accel, manoeuvre, output, surface, checkpoint;
-  double level_l = 0.0, strength_g = 1.2, cell_mm = 15.0, sample_ms = 20.0, every_s = 5.0, frames = 0.0;
+  std::vector<double> level_l;
+  double strength_g = 1.2, cell_mm = 15.0, sample_ms = 20.0, every_s = 5.0, frames = 0.0;
+  int corners = 0;
   std::optional<double> from, to;
-  bool draw = false, alone = false, estimate = false;
+  bool draw = false, alone = false, estimate = false, no_keep = false;
+};
+
+struct RunsOptions {
+  std::string file;
+  std::vector<std::string> throw_away;
+  bool all = false;
 };
 
 struct StudyOptions {
@@ -167,6 +175,7 @@ void map(const MapCommandOptions& options);
 void slosh(const SloshOptions& options);
 /// The fuel resolved in three dimensions; the fast model on the same seconds beside it.
 void resolve_fuel(const ResolveOptions& options);
+void runs(const RunsOptions& options);
 void modes(const ModesOptions& options);
 void dip(const DipOptions& options);
 void reach(const ReachOptions& options);

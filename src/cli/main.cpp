@@ -210,7 +210,13 @@ int main(int argc, char** argv) {
       app.add_subcommand("resolve", "The fuel's splash in three dimensions, and how the fast model agrees");
   resolve->add_option("FILE", resolve_options.file, "project")->required();
   resolve->add_option("--setup", resolve_options.setup, "setup (default: the first)");
-  resolve->add_option("--level-l", resolve_options.level_l, "fuel in the tank, litres")->required();
+  resolve->add_option("--level-l", resolve_options.level_l,
+                      "fuel in the tank, litres; with --corners several, or none: round where each hurts");
+  resolve
+      ->add_option("--corners", resolve_options.corners,
+                   "the lap's worst corners, this many, each at several levels")
+      ->check(CLI::Range(1, 50));
+  resolve->add_flag("--no-keep", resolve_options.no_keep, "neither take nor keep the run beside the project");
   resolve->add_option("--lap", resolve_options.lap, "lap of the project");
   resolve->add_option("--accel", resolve_options.accel, "CSV with time [s], ax [g], ay [g], az [g]");
   resolve->add_option("--manoeuvre", resolve_options.manoeuvre, "a standard manoeuvre, as slosh has them");
@@ -233,6 +239,13 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(0.01, 1000.0));
   resolve->add_flag("--estimate", resolve_options.estimate, "only say how long it would take on one core");
   resolve->add_option("-o,--output", resolve_options.output, "CSV file (default: none)");
+
+  cli::RunsOptions runs_options;
+  auto* runs =
+      app.add_subcommand("runs", "Resolved runs that are kept beside a project: listed, thrown away");
+  runs->add_option("FILE", runs_options.file, "project")->required();
+  runs->add_option("--throw-away", runs_options.throw_away, "those whose names begin so");
+  runs->add_flag("--throw-all-away", runs_options.all, "all of them");
 
   cli::StudyOptions study_options;
   auto* study =
@@ -438,6 +451,7 @@ int main(int argc, char** argv) {
     if (*card) cli::card(plan_options);
     if (*slosh) cli::slosh(slosh_options);
     if (*resolve) cli::resolve_fuel(resolve_options);
+    if (*runs) cli::runs(runs_options);
     if (*modes) cli::modes(modes_options);
     if (*dip) cli::dip(dip_options);
     if (*reach) cli::reach(reach_options);
@@ -470,8 +484,9 @@ int main(int argc, char** argv) {
         for (const std::string* file :
              {&check_file, &solve_options.file, &settle_options.file, &map_options.file, &run_options.file,
               &size_options.file, &plan_options.file, &slosh_options.file, &resolve_options.file,
-              &study_options.file, &modes_options.file, &dip_options.file, &reach_options.file,
-              &circuit_options.file, &log_options.file, &build_options.file, &book_options.file})
+              &runs_options.file, &study_options.file, &modes_options.file, &dip_options.file,
+              &reach_options.file, &circuit_options.file, &log_options.file, &build_options.file,
+              &book_options.file})
           if (!file->empty()) m.file = *file;
     fmt::print(stderr, "{}\n", text_of(messages));
     return 1;

@@ -1,6 +1,4 @@
 // uadze study: a study's tasks planned, run one by one or all, gathered; handed to Slurm and asked for.
-#include <fcntl.h>
-#include <sys/file.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -9,15 +7,13 @@
 
 #include "cli/common.h"
 #include "core/base/files.h"
-#include "core/solve/study.h"
+#include "core/solve/study_run.h"
 
 namespace uadze::cli {
 namespace {
 
 std::filesystem::path results_of(const StudyOptions& o) {
-  if (!o.into.empty()) return o.into;
-  std::filesystem::path out = std::filesystem::path(o.file).replace_extension();
-  return out += ".results";
+  return o.into.empty() ? solve::results_folder(o.file) : std::filesystem::path(o.into);
 }
 
 std::string plan_text(const solve::Study& study) {
@@ -36,67 +32,23 @@ std::string plan_text(const solve::Study& study) {
   return out + fmt::format("about {:.3g} core hours in all\n", all / 3600);
 }
 
-/// Holds the task while it runs: another run of it waits for nothing and leaves it alone.
-class Hold {
- public:
-  explicit Hold(const std::filesystem::path& result) : name_(result.string() + ".lock") {
-    file_ = ::open(name_.c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0666);
-    mine_ = file_ >= 0 && ::flock(file_, LOCK_EX | LOCK_NB) == 0;
-  }
-  ~Hold() {
-    if (mine_) ::unlink(name_.c_str());
-    if (file_ >= 0) ::close(file_);
-  }
-  Hold(const Hold&) = delete;
-  bool mine() const { return mine_; }
-
- private:
-  std::string name_;
-  int file_ = -1;
-  bool mine_ = false;
-};
-
-/// 0: done now, or before; 1: failed; 2: another process is at it.
-int run_one(const solve::Study& study, const std::filesystem::path& folder, int number) {
-  const auto file = solve::result_file(folder, number);
-  const Hold hold(file);
-  if (!hold.mine()) return 2;
-  std::error_code ignored;
-  if (std::filesystem::exists(file, ignored)) {
-    try {
-      if (solve::parse_result(read_file(file), file.string()).key == solve::task_key(study, number)) return 0;
-    } catch (const InputError&) {
-      // Half of a result is none: it is run again.
-    }
-  }
-  write_file_atomically(file, solve::result_text(solve::run_task(study, number)));
-  return 0;
-}
-
 int run(const StudyOptions& options, const solve::Study& study) {
   const auto folder = results_of(options);
+  if (!options.task) {
+    const auto ran = solve::run_missing(study, folder);
+    // One that can not be is told; the rest went on.
+    for (const auto& [number, why] : ran.failed) fmt::print(stderr, "task {}: {}\n", number, why);
+    return ran.failed.empty() ? 0 : 1;
+  }
+  solve::task_of(study, *options.task);
   std::error_code failed;
   std::filesystem::create_directories(folder, failed);
   if (failed)
     throw InputError(
         Message{.file = folder.string(), .expected = "a folder for results", .found = failed.message()});
-  if (options.task) {
-    solve::task_of(study, *options.task);
-    if (run_one(study, folder, *options.task) == 2)
-      fmt::print(stderr, "task {}: another process is at it\n", *options.task);
-    return 0;
-  }
-  int bad = 0;
-  for (int n = 1; n <= study.tasks(); ++n) {
-    try {
-      run_one(study, folder, n);
-    } catch (const InputError& error) {
-      // One that can not be is told; the rest goes on.
-      fmt::print(stderr, "task {}: {}\n", n, error.what());
-      ++bad;
-    }
-  }
-  return bad ? 1 : 0;
+  if (solve::run_into(study, folder, *options.task) == solve::TaskRan::busy)
+    fmt::print(stderr, "task {}: another process is at it\n", *options.task);
+  return 0;
 }
 
 int gather(const StudyOptions& options, const solve::Study& study) {

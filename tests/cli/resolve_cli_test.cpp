@@ -52,6 +52,75 @@ TEST_F(ResolveCli, ACornerOfALapWithItsTableAndSurface) {
   }
 }
 
+TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
+  const std::string ask =
+      "resolve " + p4() + " --corners 2 --level-l 5 --level-l 9 --cell-mm 45 --sample-ms 50 ";
+  const Outcome first = run(ask + "-o " + file("corners.csv"));
+  ASSERT_EQ(first.code, 0) << first.err;
+  EXPECT_THAT(first.out, HasSubstr("4 runs at 45 mm, 0 of them kept from before"));
+  const std::string csv = test::slurp(folder / "corners.csv");
+  EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 5);
+  EXPECT_THAT(csv, HasSubstr("corner,starves [1],hurts under [l],level [l]"));
+  const Outcome again = run(ask + "-o -");
+  EXPECT_EQ(again.out, csv) << "the same answer, from what is kept";
+  EXPECT_THAT(run(ask).out, HasSubstr("4 of them kept"));
+  // Listed with their sizes, thrown away one by one and all.
+  const Outcome list = run("runs " + p4());
+  EXPECT_THAT(list.out, HasSubstr("4 runs, "));
+  EXPECT_THAT(list.out, HasSubstr("Brackenholt, dry"));
+  const std::string name = std::filesystem::directory_iterator(folder / "ostrel-p4.runs")->path().filename();
+  EXPECT_THAT(run("runs " + p4() + " --throw-away " + name).out, HasSubstr("1 thrown away"));
+  EXPECT_EQ(run("runs " + p4() + " --throw-away nothing").code, 2);
+  EXPECT_THAT(run(ask).out, HasSubstr("3 of them kept"));
+  EXPECT_THAT(run("runs " + p4() + " --throw-all-away").out, HasSubstr("4 thrown away"));
+  EXPECT_THAT(run("runs " + p4()).out, HasSubstr("No resolved runs"));
+  // What is damaged is run anew, and a place that can not be written costs no answer.
+  const std::string one = "resolve " + p4() + " --level-l 9 --manoeuvre braking --cell-mm 45 ";
+  ASSERT_EQ(run(one).code, 0);
+  const auto kept = std::filesystem::directory_iterator(folder / "ostrel-p4.runs")->path();
+  const std::string whole = test::slurp(kept);
+  std::ofstream(kept) << whole.substr(0, whole.size() - 30);
+  EXPECT_THAT(run(one).out, ::testing::Not(HasSubstr("kept from before")));
+  EXPECT_THAT(run(one).out, HasSubstr("kept from before"));
+  std::filesystem::remove_all(folder / "ostrel-p4.runs");
+  std::ofstream(folder / "ostrel-p4.runs") << "a file where the folder would be";
+  const Outcome unkept = run(one);
+  EXPECT_EQ(unkept.code, 0) << unkept.err;
+  EXPECT_THAT(unkept.out, HasSubstr("Not kept: "));
+  EXPECT_EQ(run("resolve " + p4() + " --corners 2 --manoeuvre braking").code, 2);
+  EXPECT_EQ(run("resolve " + p4() + " --lap 'Brackenholt, dry'").code, 2) << "without a level";
+}
+
+TEST_F(ResolveCli, AKeptRunThatWasKilledGoesOnWithItsPictures) {
+  const std::string ask =
+      "resolve " + p4() + " --level-l 12 --manoeuvre braking --cell-mm 40 --alone --every-s 0.2";
+  ASSERT_EQ(run(ask).code, 0);
+  const auto runs = folder / "ostrel-p4.runs";
+  const auto kept = std::filesystem::directory_iterator(runs)->path();
+  // But for the seconds that it took.
+  const auto content = [&] {
+    const std::string all = test::slurp(kept);
+    return all.substr(all.find('\n', all.find('\n') + 1));
+  };
+  const std::string whole = content();
+  std::filesystem::remove(kept);
+  for (int k = 0; k < 5; ++k) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+      ::execl("/bin/sh", "sh", "-c",
+              ("exec " + std::string(UADZE_BINARY) + " " + ask + " >/dev/null 2>&1").c_str(), nullptr);
+      ::_exit(9);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(150 + 100 * k));
+    ::kill(child, SIGKILL);
+    ::waitpid(child, nullptr, 0);
+  }
+  const Outcome last = run(ask);
+  EXPECT_EQ(last.code, 0) << last.err;
+  EXPECT_EQ(content(), whole) << "samples and pictures to the byte";
+  EXPECT_EQ(std::distance(std::filesystem::directory_iterator(runs), {}), 1) << "no part is left over";
+}
+
 TEST_F(ResolveCli, KilledAtAnyMomentItGoesOnFromItsCheckpoint) {
   const std::string ask = "resolve " + p4() + " --level-l 12 --manoeuvre braking --cell-mm 45 --alone ";
   ASSERT_EQ(run(ask + "-o " + file("whole.csv")).code, 0);

@@ -69,4 +69,95 @@ std::string resolved_text(const solve::ResolvedJob& job, const resolved::RunResu
   return out;
 }
 
+namespace {
+
+/// s that the wettest pickup was less than half wet, by each model.
+std::pair<double, double> barest(const solve::Agreement& a) {
+  const auto least = [](const std::vector<double>& v) {
+    return v.empty() ? 0.0 : *std::min_element(v.begin(), v.end());
+  };
+  return {least(a.dry_resolved), least(a.dry_fast)};
+}
+
+}  // namespace
+
+Table corners_table(const std::vector<std::shared_ptr<const solve::CornerRow>>& rows,
+                    const UnitSystem& units) {
+  Table out{.columns = {"corner", "level", "bare, resolved", "bare, fast", "middles apart", "says"},
+            .rows = {}};
+  for (const auto& r : rows) {
+    const auto [resolved, fast] = barest(r->agreement);
+    out.rows.push_back({r->corner.place, format(r->job->ask.level, Quantity::volume, units),
+                        format(resolved, Quantity::duration, units), format(fast, Quantity::duration, units),
+                        format(r->agreement.centroid, Quantity::length, units),
+                        verdict(r->agreement, r->job->car.pickups).in(units)});
+  }
+  return out;
+}
+
+std::string corners_text(const std::vector<solve::CornerRow>& rows) {
+  if (rows.empty())
+    return "Nowhere on the lap are the pickups bare at any level of the map: there is nothing to resolve.\n";
+  std::vector<std::shared_ptr<const solve::CornerRow>> seen;
+  for (const solve::CornerRow& r : rows) seen.emplace_back(std::shared_ptr<void>(), &r);
+  std::string out = text_of(corners_table(seen));
+  const auto kept = std::count_if(rows.begin(), rows.end(), [](const auto& r) { return r.kept.was_there; });
+  double seconds = 0;
+  for (const solve::CornerRow& r : rows)
+    if (!r.kept.was_there) seconds += r.kept.seconds;
+  out += fmt::format("{} runs at {:.3g} mm, {} of them kept from before; {:.1f} s\n", rows.size(),
+                     rows.front().job->options.size * 1e3, kept, seconds);
+  std::vector<std::string> said;
+  for (const solve::CornerRow& r : rows) {
+    for (const std::string& s : r.kept.run.said)
+      if (std::find(said.begin(), said.end(), s) == said.end()) said.push_back(s);
+    if (!r.kept.not_kept.empty() && std::find(said.begin(), said.end(), r.kept.not_kept) == said.end())
+      said.push_back("Not kept: " + r.kept.not_kept);
+  }
+  for (const std::string& s : said) out += "! " + s + "\n";
+  return out;
+}
+
+std::string corners_csv(const std::vector<solve::CornerRow>& rows) {
+  std::string out = csv_row({"corner", "starves [1]", "hurts under [l]", "level [l]", "from [s]", "to [s]",
+                             "bare, resolved [s]", "bare, fast [s]", "centroid apart, rms [mm]", "most [mm]",
+                             "alike [1]", "verdict"});
+  for (const solve::CornerRow& r : rows) {
+    const auto [resolved, fast] = barest(r.agreement);
+    const double alike =
+        r.agreement.wet.empty() ? 1.0 : *std::min_element(r.agreement.wet.begin(), r.agreement.wet.end());
+    out += csv_row({r.corner.place, r.corner.starves ? "1" : "0", digits(r.corner.hurts_under * 1e3, 6),
+                    digits(r.job->ask.level * 1e3, 6), digits(r.corner.from, 6), digits(r.corner.to, 6),
+                    digits(resolved, 4), digits(fast, 4), digits(r.agreement.centroid * 1e3, 4),
+                    digits(r.agreement.most * 1e3, 4), digits(alike, 4),
+                    verdict(r.agreement, r.job->car.pickups).in()});
+  }
+  return out;
+}
+
+Table runs_table(const std::vector<solve::KeptLine>& lines, const UnitSystem& units) {
+  Table out{.columns = {"name", "size", "setup", "driven", "from", "to", "level", "cells"}, .rows = {}};
+  for (const solve::KeptLine& l : lines) {
+    std::vector<std::string> row{l.file.stem().string().substr(0, 12),
+                                 fmt::format("{:.2f} MB", 1e-6 * static_cast<double>(l.bytes))};
+    if (l.stopped || l.setup.empty())
+      row.insert(row.end(),
+                 {l.stopped ? "stopped: goes on from there" : "can not be read", "", "", "", "", ""});
+    else
+      row.insert(row.end(),
+                 {l.setup, l.driven, format(l.from, Quantity::duration, units),
+                  format(l.to, Quantity::duration, units), format(l.level, Quantity::volume, units),
+                  format(l.size, Quantity::length, units)});
+    out.rows.push_back(std::move(row));
+  }
+  return out;
+}
+
+std::string runs_text(const std::vector<solve::KeptLine>& lines) {
+  if (lines.empty()) return "No resolved runs are kept.\n";
+  double all = 0;
+  for (const solve::KeptLine& l : lines) all += 1e-6 * static_cast<double>(l.bytes);
+  return text_of(runs_table(lines)) + fmt::format("{} runs, {:.1f} MB\n", lines.size(), all);
+}
+
 }  // namespace uadze::report

@@ -4,15 +4,17 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
+#include <fstream>
+#include <limits>
 
 #include "core/base/files.h"
 #include "core/base/message.h"
-#include "core/resolved/bytes.h"
 
 namespace uadze::resolved {
 namespace {
 
-constexpr std::string_view checkpoint_mark = "uadze resolved 1\n";
+constexpr std::string_view checkpoint_mark = "uadze resolved 2\n";
 constexpr size_t most_checkpoint = size_t{2} << 30;
 
 void put(std::string& out, const Sample& s) {
@@ -75,8 +77,13 @@ class Runner {
       if (progress_) progress_->report(static_cast<double>(k + 1) / static_cast<double>(count));
       const double now = static_cast<double>(k + 1) * options_.sample;
       if (!options_.checkpoint.empty() && now - saved >= options_.every && k + 1 < count) {
-        freeze();
         saved = now;
+        try {
+          freeze();
+          failed_.clear();
+        } catch (const std::exception& error) {
+          failed_ = error.what();
+        }
       }
     }
     if (!options_.checkpoint.empty()) {
@@ -85,6 +92,9 @@ class Runner {
     }
     out_.steps = fuel_.steps();
     out_.said = lattice_->said;
+    if (!failed_.empty())
+      out_.said.push_back(
+          "Its last checkpoint could not be written, so it could not have gone on from there: " + failed_);
     say_shallow();
     out_.cells = lattice_->count();
     out_.particles = fuel_.particles().size();
@@ -185,6 +195,8 @@ class Runner {
         resolved::put(bytes, last_through_);
     resolved::put(bytes, static_cast<std::uint64_t>(out_.samples.size()));
     for (const Sample& s : out_.samples) put(bytes, s);
+    const std::string beside = options_.gathered ? options_.gathered() : std::string();
+    resolved::put(bytes, std::vector<char>(beside.begin(), beside.end()));
     bytes += fuel_.frozen();
     write_file_atomically(options_.checkpoint, bytes);
   }
@@ -213,7 +225,10 @@ class Runner {
         out_.samples.emplace_back();
         get(in, out_.samples.back());
       }
+      std::vector<char> beside;
+      in.get(beside);
       fuel_.thaw(in.bytes);
+      if (options_.restore) options_.restore({beside.data(), beside.size()});
     } catch (const std::runtime_error& error) {
       throw refuse(error.what());
     }
@@ -229,6 +244,7 @@ class Runner {
   Fuel fuel_;
   std::vector<double> owed_, owed_before_, drawn_, last_through_;
   double back_owed_ = 0.0;
+  std::string failed_;  ///< why the last checkpoint is none
   RunResult out_;
 };
 
@@ -275,7 +291,7 @@ Drive part_of(const Drive& drive, double from, double to) {
 
 ContentKey key_of(const RunInput& input, const RunOptions& options) {
   KeyMaker key;
-  key.add("resolved run 1").add(options.size).add(options.sample).add(input.volume);
+  key.add("resolved run 2").add(options.size).add(options.sample).add(input.volume);
   for (const tank::Space& s : input.tank.spaces) {
     key.add(s.name).add(s.vented);
     for (const Vec3& v : s.body.vertices()) key.add(v.x()).add(v.y()).add(v.z());
@@ -301,7 +317,58 @@ ContentKey key_of(const RunInput& input, const RunOptions& options) {
   return key.key();
 }
 
+void put(std::string& out, const RunResult& r) {
+  put(out, static_cast<std::uint64_t>(r.samples.size()));
+  for (const Sample& s : r.samples) put(out, s);
+  put(out, static_cast<std::uint64_t>(r.said.size()));
+  for (const std::string& s : r.said) put(out, std::vector<char>(s.begin(), s.end()));
+  put(out, r.steps), put(out, r.cells), put(out, static_cast<std::uint64_t>(r.particles));
+  put(out, r.size), put(out, r.worst_filled);
+}
+
+void get(Reader& in, RunResult& r) {
+  std::uint64_t count = 0;
+  in.get(count);
+  for (std::uint64_t k = 0; k < count; ++k) {
+    r.samples.emplace_back();
+    get(in, r.samples.back());
+  }
+  in.get(count);
+  for (std::uint64_t k = 0; k < count; ++k) {
+    std::vector<char> text;
+    in.get(text);
+    r.said.emplace_back(text.begin(), text.end());
+  }
+  std::uint64_t particles = 0;
+  in.get(r.steps), in.get(r.cells), in.get(particles), in.get(r.size), in.get(r.worst_filled);
+  r.particles = static_cast<size_t>(particles);
+}
+
+double memory_needed(const RunInput& input, const RunOptions& options) {
+  const double cell = options.size * options.size * options.size;
+  const Vec3 size = input.tank.whole.upper_corner() - input.tank.whole.lower_corner();
+  double cells = 1;
+  for (int a = 0; a < 3; ++a) cells *= size[a] / options.size + 2;
+  // What lattice and faces hold a cell; and eight particles, twice, with a row of the solver.
+  return 300.0 * cells + 1900.0 * input.volume / cell;
+}
+
+double memory_free() {
+  std::ifstream in("/proc/meminfo");
+  std::string line;
+  while (std::getline(in, line))
+    if (line.starts_with("MemAvailable:")) return 1024.0 * std::strtod(line.c_str() + 13, nullptr);
+  return std::numeric_limits<double>::infinity();
+}
+
 RunResult run(const RunInput& input, const RunOptions& options, Progress* progress) {
+  if (options.size > 0)
+    if (const double needed = memory_needed(input, options), room = memory_free(); needed > room)
+      throw InputError(
+          Message{.place = "cells",
+                  .expected = fmt::format("at most the {:.1f} GB of memory that are free", room * 1e-9),
+                  .found = fmt::format("{:g} mm, which need some {:.1f} GB: choose larger ones",
+                                       options.size * 1e3, needed * 1e-9)});
   return Runner(input, options, progress).run();
 }
 

@@ -17,6 +17,7 @@
 #include "core/base/content_key.h"
 #include "core/base/progress.h"
 #include "core/lap/force_trace.h"
+#include "core/resolved/bytes.h"
 #include "core/resolved/fuel.h"
 
 namespace uadze::resolved {
@@ -52,6 +53,9 @@ struct RunOptions {
   double sample = 0.02;              ///< s
   std::filesystem::path checkpoint;  ///< empty: none
   double every = 5.0;                ///< s of the drive between two checkpoints
+  /// What `seen` gathers goes with the checkpoint: its bytes, and back.
+  std::function<std::string()> gathered;
+  std::function<void(std::string_view)> restore;
   /// After each sample, with the fuel as it is: for pictures.
   std::function<void(const Fuel&, size_t)> seen;
 };
@@ -83,11 +87,21 @@ struct RunResult {
 /// Of all that decides a run but its checkpoint.
 ContentKey key_of(const RunInput& input, const RunOptions& options);
 
-/// Throws InputError for what can not be run, Cancelled within a step of the wish. A checkpoint that is there
-/// and of the same run is gone on from, any other is refused; it is removed at the end.
+/// As bytes, and back.
+void put(std::string& out, const RunResult& result);
+void get(Reader& in, RunResult& result);
+
+/// Bytes that a run will hold at the most, roughly: by cells, and by the fuel in them.
+double memory_needed(const RunInput& input, const RunOptions& options);
+/// Of this machine, as it is now; infinite where it does not say.
+double memory_free();
+
+/// Throws InputError for what can not be run, or has no room in memory; Cancelled within a step of the wish.
+/// A checkpoint that is there and of the same run is gone on from, any other is refused; it is removed at the
+/// end. One that can not be written is said in the result: the run goes on without.
 RunResult run(const RunInput& input, const RunOptions& options, Progress* progress = nullptr);
 
-/// Core seconds that a run will take, roughly, on this machine's like: 1.1e-6 a cell of fuel and step.
+/// Core seconds that a run will take, roughly, as bench/resolved has it.
 double estimated_seconds(const RunInput& input, const RunOptions& options);
 
 }  // namespace uadze::resolved

@@ -179,7 +179,7 @@ class TaskKeys {
       lap = key.key();
     }
     KeyMaker key;
-    key.add("study task 2").add(*setup).add(*lap).add(task.model).add(task.level).add(task.grip);
+    key.add("study task 3").add(*setup).add(*lap).add(task.model).add(task.level).add(task.grip);
     key.add(c.manoeuvre ? name_of(*c.manoeuvre) : "").add(c.strength);
     key.add(c.from.value_or(-1)).add(c.to.value_or(-1));
     key.add(study_.draw).add(task.model == "resolved" ? study_.size : 0.0);
@@ -328,6 +328,18 @@ std::string choice_name(const Study& study, const StudyTask& task) {
   return out;
 }
 
+project::Setup setup_of(const Study& study, const StudyTask& task) {
+  const project::Project project =
+      project::parse_project(changed_project(study, task).dump(1), study.project.string()).value;
+  for (project::Setup setup : project.setups)
+    if (study.setup.empty() || setup.name == study.setup) {
+      setup.name = setup.name + ", " + choice_name(study, task);
+      return setup;
+    }
+  throw InputError(
+      Message{.file = study.project.string(), .place = "setups", .expected = "a setup", .found = "none"});
+}
+
 TaskResult run_task(const Study& study, int number, Progress* progress) {
   const StudyTask task = task_of(study, number);
   const Opening open = open_task(study, task);
@@ -407,7 +419,10 @@ Gathered gather(const Study& study, const std::filesystem::path& folder, bool ch
   for (int c = 0; c < study.choices(); ++c) {
     const StudyTask first =
         task_of(study, c * static_cast<int>(study.cases.size() * study.models.size()) + 1);
-    out.choices.push_back({.name = choice_name(study, first), .level = first.level, .worst_case = {}});
+    out.choices.push_back({.name = choice_name(study, first),
+                           .first_task = first.number,
+                           .level = first.level,
+                           .worst_case = {}});
   }
   for (int n = 1; n <= study.tasks(); ++n) {
     const auto file = result_file(folder, n);

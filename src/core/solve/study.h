@@ -83,6 +83,9 @@ StudyTask task_of(const Study& study, int number);
 /// "pickup 20 mm back, 8 L, grip 1.1".
 std::string choice_name(const Study& study, const StudyTask& task);
 
+/// The setup as a choice has it, by the choice's name. Throws InputError where it can not be.
+project::Setup setup_of(const Study& study, const StudyTask& task);
+
 struct TaskResult {
   int number = 0;
   std::string key;  ///< of all that decides it
@@ -109,6 +112,7 @@ TaskResult parse_result(const std::string& text, const std::string& file);
 
 struct Choice {
   std::string name;
+  int first_task = 0;  ///< a task of it
   double level = 0.0;
   double bare = 0.0, longest = 0.0;  ///< s, of its worst case and model
   std::string worst_case;

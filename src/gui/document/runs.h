@@ -6,6 +6,7 @@
 #include <memory>
 #include <optional>
 
+#include "core/solve/resolved_corners.h"
 #include "gui/document/evaluator.h"
 #include "gui/document/selection.h"
 
@@ -19,6 +20,8 @@ struct FuelMoment {
   std::vector<char> locked;                   ///< gas held in, of each space
   std::vector<double> wet;                    ///< of each pickup
   Vec3 pull = Vec3(0, 0, -standard_gravity);  ///< m/s2
+  /// As it was resolved, in place of the surfaces; nothing: by the fast model.
+  std::shared_ptr<const solve::ResolvedFrame> splash = {};
 };
 
 FuelMoment moment_of(const slosh::Instant& instant, const Vec3& pull);

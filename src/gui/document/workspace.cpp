@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/project/keys.h"
+
 namespace uadze::gui {
 
 Workspace::Workspace(QObject* parent) : QObject(parent) {
@@ -29,6 +31,37 @@ void Workspace::show_logged(LoggedMarks marks) {
   emit changed();
 }
 
+ContentKey Workspace::uncalibrated_key() const {
+  KeyMaker key;
+  if (setup()) {
+    project::Setup bare = *setup();
+    bare.calibration.reset();
+    key.add(project::key_of(bare));
+  }
+  return key.key();
+}
+
+void Workspace::show_splash(std::shared_ptr<const solve::CornerRow> row) {
+  splash_ = std::move(row);
+  splash_of_ = uncalibrated_key();
+  emit cursor_moved();
+}
+
+std::shared_ptr<const solve::ResolvedFrame> Workspace::splash_at_cursor() const {
+  const auto lap = runs.lap();
+  const auto* reference = selection.lap_reference();
+  if (!splash_ || !lap || !reference || splash_->job->ask.manoeuvre ||
+      splash_->job->driven != reference->name)
+    return nullptr;
+  const size_t sample = std::min(selection.cursor(), lap->value.size() - 1);
+  const double t = lap->value.time[sample];
+  const auto& frames = splash_->kept.frames;
+  const auto next = std::lower_bound(frames.begin(), frames.end(), t,
+                                     [](const solve::ResolvedFrame& f, double at) { return f.time < at; });
+  if (next == frames.end() || next->time - t > 0.2) return nullptr;
+  return {splash_, &*next};
+}
+
 void Workspace::evaluate() {
   if (const auto* s = setup()) {
     const auto* session = selection.session();
@@ -36,6 +69,7 @@ void Workspace::evaluate() {
         solve::conditioned(*s, session ? solve::conditions_of(*s, *session) : solve::Conditions{});
     appearance.set_fuel_density(fluid::density(solve::fuel_of(now)));
   }
+  if (splash_ && !(uncalibrated_key() == splash_of_)) splash_.reset();
   runs.evaluate();
   emit changed();
 }

@@ -48,6 +48,14 @@ class Workspace : public QObject {
   const LoggedMarks& logged() const { return logged_; }
   void show_logged(LoggedMarks marks);
 
+  /// A resolved run to be seen where the lap's cursor passes it; of the setup as it is.
+  void show_splash(std::shared_ptr<const solve::CornerRow> row);
+  const solve::CornerRow* splash() const { return splash_.get(); }
+  /// What of it is seen at the cursor; nothing at other seconds and on other laps.
+  std::shared_ptr<const solve::ResolvedFrame> splash_at_cursor() const;
+  /// Of all of the setup but its calibration, which the resolved fuel does not know.
+  ContentKey uncalibrated_key() const;
+
   /// The cursor, on the lap as it is now.
   void set_cursor(size_t sample);
   void set_cursor_time(double seconds);
@@ -66,6 +74,8 @@ class Workspace : public QObject {
 
  private:
   LoggedMarks logged_;
+  std::shared_ptr<const solve::CornerRow> splash_;
+  ContentKey splash_of_;
 };
 
 }  // namespace uadze::gui

@@ -336,6 +336,89 @@ TEST(ResolvedFuel, AFlapLetsInAndHoldsBack) {
   EXPECT_EQ(fuel.state().door_open[static_cast<size_t>(flap)], 0);
 }
 
+TEST(ResolvedFuel, RunsOverAWeirByItsHead) {
+  // What goes over is drawn beyond the plate and poured in before it, until the head stands.
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.5, -0.1, 0}, {0.4, 0.1, 0.3}}};
+  parts.baffles = {{.name = "weir", .point = {0, 0, 0}, .normal = Vec3::UnitX(), .top = 0.1, .openings = {}}};
+  const Rig rig(parts, 0.02);
+  Fuel fuel(rig.tank, rig.lattice, {});
+  const size_t before = rig.tank.spaces[0].body.centroid().x() < 0 ? 0 : 1;
+  std::vector<double> volumes(2, 0.4 * 0.2 * 0.03), draw_owed(12), pour_owed(12);
+  std::vector<tank::Plane> surfaces(2, {Vec3::UnitZ(), 0.03});
+  volumes[before] = 0.5 * 0.2 * 0.16, surfaces[before].offset = 0.16;
+  fuel.fill(surfaces, volumes);
+  const double flow = 6e-3, dt = 0.01;
+  double head = 0;
+  for (int k = 0; k < 400; ++k) {
+    double got = 0;
+    for (int m = 0; m < 12; ++m)
+      got += fuel.draw({0.1 + 0.08 * (m % 4), -0.07 + 0.07 * (m / 4), 0.01}, 0.045, flow * dt / 12,
+                       draw_owed[static_cast<size_t>(m)]);
+    for (int m = 0; m < 12; ++m)
+      fuel.pour({-0.45 + 0.03 * (m % 3), -0.08 + 0.053 * (m / 3), 0.02}, got / 12,
+                pour_owed[static_cast<size_t>(m)]);
+    fuel.advance(dt, {});
+    if (k < 200) continue;
+    // Some heads before the plate, where the surface is not yet drawn down.
+    double there = 0;
+    for (const Particle& p : fuel.particles())
+      if (p.x[0] > -0.3 && p.x[0] < -0.2) there += p.volume;
+    head += (there / (0.1 * 0.2) - 0.1) / 200;
+  }
+  // Rehbock 1929: q = 2/3 (0.602 + 0.083 H/P) sqrt(2 g) H^1.5 of a width, by a plate of height P.
+  double expected = 0.05;
+  for (int k = 0; k < 50; ++k)
+    expected =
+        std::pow(flow / 0.2 / (2.0 / 3 * (0.602 + 0.083 * expected / 0.1) * std::sqrt(2 * g)), 2.0 / 3);
+  EXPECT_NEAR(head / expected, 1, 0.08) << "three cells deep, and nothing rubs";
+}
+
+TEST(ResolvedFuel, ThrownHardItStaysWithinWhatItsFallGives) {
+  // A drowned vent, films, corners that fall dry: nothing may be quicker than what 2.8 g do over the tank's
+  // length, nor may fuel gather in a corner that it has left.
+  const Vec3 size(0.45, 0.6, 0.25);
+  const Rig rig(tank::Box{{0, 0, 0}, size}, 0.025);
+  const double volume = 0.25 * rig.tank.volume();
+  Fuel fuel = rig.filled(Vec3::UnitZ(), volume, {.vents = {{0.44, 0.3, 0.245}}});
+  const double most = std::sqrt(2 * 2.8 * g * size.norm());
+  double fullest = 0;
+  for (int k = 0; k < 150; ++k) {
+    const double way = k < 50 ? 2.8 : k < 75 ? -1.0 : 0.3;
+    fuel.advance(0.01, {.gravity = Vec3(way * g, k < 75 ? 0.0 : 1.2 * g, -g)});
+    ASSERT_LT(fuel.state().fastest, 1.3 * most) << k;
+    for (const double share : fuel.share()) fullest = std::max(fullest, share);
+    for (const Particle& p : fuel.particles())
+      ASSERT_GT(rig.lattice->capacity[static_cast<size_t>(rig.lattice->index(p.at[0], p.at[1], p.at[2]))], 0);
+  }
+  EXPECT_LT(fullest, 6) << "of what a cell can hold, at a blow";
+}
+
+TEST(ResolvedFuel, AFullBodyBehindAShutDoorStandsStill) {
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.2, -0.1, 0}, {0.2, 0.1, 0.2}}};
+  parts.baffles = {{.name = "plate",
+                    .point = {0, 0, 0},
+                    .normal = Vec3::UnitX(),
+                    .openings = {{.name = "flap",
+                                  .at = {0, 0, 0.04},
+                                  .diameter = 0.05,
+                                  .passes = tank::Passes::along,
+                                  .door = tank::Door::flap}}}};
+  const Rig rig(parts, 0.02);
+  Fuel fuel(rig.tank, rig.lattice, {.vents = {{-0.15, 0, 0.199}}});
+  const size_t full = rig.tank.spaces[0].body.centroid().x() > 0 ? 0 : 1;
+  std::vector<double> volumes(2, 0.2 * 0.2 * 0.05);
+  std::vector<tank::Plane> surfaces(2, {Vec3::UnitZ(), 0.05});
+  volumes[full] = rig.tank.spaces[full].body.volume(), surfaces[full].offset = 0.2;
+  fuel.fill(surfaces, volumes);
+  for (int k = 0; k < 60; ++k) {
+    fuel.advance(0.02, {.gravity = Vec3(-1.5 * g * std::cos(0.2 * k), 0.5 * g, -g)});
+    ASSERT_LT(fuel.state().fastest, 5) << k;
+    ASSERT_NEAR(fuel.state().space[full], volumes[full], 0.02 * volumes[full]) << k;
+  }
+}
+
 TEST(ResolvedFuel, FoamSlowsTheSwing) {
   const tank::Shape box = tank::Box{{-0.25, -0.06, 0}, {0.25, 0.06, 0.3}};
   const auto left = [&](bool foam) {

@@ -99,6 +99,24 @@ TEST(ResolvedRun, RefusesWhatCanNotBe) {
   EXPECT_NEAR(full.samples.back().centroid.x(), 0.2, 3e-3) << "a full one has nowhere to go";
 }
 
+TEST(ResolvedRun, ADiskOrAMemoryThatIsFullIsSaidAndCostsNoAnswer) {
+  const Braked b;
+  test::TempFolder folder;
+  RunOptions options{.size = 0.05, .sample = 0.1};
+  const RunResult whole = run(b.input, options);
+  options.checkpoint = folder / "no such folder" / "c", options.every = 0.2;
+  const RunResult without = run(b.input, options);
+  EXPECT_EQ(without.samples.back().centroid, whole.samples.back().centroid);
+  ASSERT_EQ(without.said.size(), whole.said.size() + 1);
+  EXPECT_NE(without.said.front().find("checkpoint could not be written"), std::string::npos);
+  EXPECT_NE(without.said.front().find("no such folder"), std::string::npos) << without.said.front();
+  const std::string told = test::refusal([&] { run(b.input, {.size = 5e-5}); });
+  EXPECT_NE(told.find("GB of memory that are free"), std::string::npos) << told;
+  EXPECT_NE(told.find("choose larger ones"), std::string::npos) << told;
+  // What is asked for grows as the fuel and as the cells do.
+  EXPECT_NEAR(memory_needed(b.input, {.size = 0.005}) / memory_needed(b.input, {.size = 0.01}), 8, 1.5);
+}
+
 TEST(ResolvedRun, ALapTurnsItsTankToo) {
   const auto lap = lap::read_lap(test::source("demo/laps/brackenholt-p4.csv")).value;
   const Drive drive = drive_of(lap);

@@ -14,6 +14,7 @@
 #include "gui/stations/slosh/modes_view.h"
 #include "gui/stations/slosh/reach_view.h"
 #include "gui/stations/slosh/resolved_view.h"
+#include "gui/stations/slosh/study_view.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/level_bar.h"
 #include "gui/widgets/plot.h"
@@ -42,6 +43,7 @@ class SloshStation : public StationView {
     tabs->addTab(new ModesView(w), "Resonance");
     tabs->addTab(new CompareView(w), "Compare setups");
     tabs->addTab(new ResolvedView(w), "Resolved");
+    tabs->addTab(new StudyView(w), "Study");
     auto* bar = new QHBoxLayout;
     bar->setContentsMargins(8, 2, 8, 2);
     layer_ = new QComboBox;

@@ -39,7 +39,7 @@ SplashPicture::SplashPicture(Workspace& workspace, QWidget* parent) : QWidget(pa
 
 void SplashPicture::show_tank(std::shared_ptr<const tank::Tank> tank, std::vector<tank::Pickup> pickups) {
   tank_ = std::move(tank), pickups_ = std::move(pickups);
-  frame_ = nullptr;
+  frame_.reset();
   edges_.clear();
   if (tank_) {
     for (const tank::Solid& wall : tank_->walls) add_edges(wall, edges_);
@@ -52,8 +52,8 @@ void SplashPicture::show_tank(std::shared_ptr<const tank::Tank> tank, std::vecto
   update();
 }
 
-void SplashPicture::show_frame(const SplashFrame* frame) {
-  frame_ = frame;
+void SplashPicture::show_frame(std::shared_ptr<const solve::ResolvedFrame> frame) {
+  frame_ = std::move(frame);
   update();
 }
 

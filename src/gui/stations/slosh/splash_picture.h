@@ -3,27 +3,16 @@
 // arrow keys. Painted in software: some thousand triangles at thirty pictures a second.
 #include <QWidget>
 
-#include "core/resolved/surface.h"
-#include "core/tank/tank.h"
 #include "gui/document/workspace.h"
 
 namespace uadze::gui {
-
-/// What is seen at one instant.
-struct SplashFrame {
-  double time = 0.0;
-  Vec3 pull = Vec3(0, 0, -standard_gravity);
-  resolved::Surface surface;
-  std::vector<double> wet;  ///< of each pickup
-};
 
 class SplashPicture : public QWidget {
   Q_OBJECT
  public:
   explicit SplashPicture(Workspace& workspace, QWidget* parent = nullptr);
   void show_tank(std::shared_ptr<const tank::Tank> tank, std::vector<tank::Pickup> pickups);
-  /// Kept by whoever shows it until the next.
-  void show_frame(const SplashFrame* frame);
+  void show_frame(std::shared_ptr<const solve::ResolvedFrame> frame);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -43,7 +32,7 @@ class SplashPicture : public QWidget {
   std::shared_ptr<const tank::Tank> tank_;
   std::vector<tank::Pickup> pickups_;
   std::vector<std::pair<Vec3, Vec3>> edges_;
-  const SplashFrame* frame_ = nullptr;
+  std::shared_ptr<const solve::ResolvedFrame> frame_;
   double heading_ = -0.6, height_ = 0.45;  ///< rad
   QPoint last_;
 };

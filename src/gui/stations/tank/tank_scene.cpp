@@ -229,6 +229,27 @@ void TankScene::cap(size_t space, const tank::Plane& plane, const tank::Plane* o
   if (other) glClear(GL_STENCIL_BUFFER_BIT);  // the square was cut short
 }
 
+/// The free surface alone: the fuel's body is seen by what it covers.
+void TankScene::paint_splash(const resolved::Surface& surface, const SceneLook& look, const Theme& t) {
+  std::vector<float> places;
+  places.reserve(9 * surface.triangles.size());
+  for (const auto& triangle : surface.triangles)
+    for (const int corner : triangle)
+      for (int a = 0; a < 3; ++a)
+        places.push_back(static_cast<float>(surface.points[static_cast<size_t>(corner)][a]));
+  clip(0, nullptr);
+  clip(1, look.cut ? &*look.cut : nullptr);
+  {
+    QOpenGLVertexArrayObject::Binder binder(&moving_array_);
+    moving_.bind();
+    moving_.allocate(places.data(), static_cast<int>(places.size() * sizeof(float)));
+    program_.setUniformValue("paint", QVector4D(t.covered.redF(), t.covered.greenF(), t.covered.blueF(), 1));
+    program_.setUniformValue("lit", 1.0f);
+    glDrawArrays(GL_TRIANGLES, 0, static_cast<int>(places.size() / 3));
+  }
+  still_array_.bind();
+}
+
 void TankScene::paint_fuel(size_t i, const tank::Plane& surface, const SceneLook& look, const Theme& t) {
   const tank::Plane* cut = look.cut ? &*look.cut : nullptr;
   const QColor top = t.covered.lighter(t.dark ? 125 : 155);
@@ -274,6 +295,7 @@ void TankScene::paint(const SceneLook& look, const Theme& t) {
       paint_fuel(i, *look.surface[i], look, t);
       still_array_.bind();
     }
+  if (look.splash) paint_splash(*look.splash, look, t);
   glDisable(GL_POLYGON_OFFSET_FILL);
   const tank::Plane* cut = look.cut ? &*look.cut : nullptr;
   clip(0, nullptr);
@@ -296,6 +318,10 @@ void TankScene::paint(const SceneLook& look, const Theme& t) {
 void TankScene::paint_lines(QPainter& p, const SceneLook& look, const Theme& t,
                             const std::function<QPointF(const Vec3&)>& on_screen) {
   if (!tank_) return;
+  if (look.splash) {
+    p.setPen(QPen(t.covered, 2));
+    for (const Vec3& drop : look.splash->drops) p.drawPoint(on_screen(drop));
+  }
   if (lines_of_ != tank_.get()) {
     lines_of_ = tank_.get();
     edges_.clear(), part_edges_.clear();

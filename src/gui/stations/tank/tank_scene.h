@@ -15,6 +15,7 @@
 #include <memory>
 #include <optional>
 
+#include "core/resolved/surface.h"
 #include "core/tank/tank.h"
 #include "gui/look/theme.h"
 
@@ -31,6 +32,8 @@ struct SceneLook {
   std::optional<tank::Plane> cut;  ///< what is above it is left out
   /// Surfaces of the spaces; nothing where a space is empty.
   std::vector<std::optional<tank::Plane>> surface;
+  /// In place of them: the surface as it was resolved. Kept by whoever asks for the picture.
+  const resolved::Surface* splash = nullptr;
 };
 
 class TankScene : protected QOpenGLFunctions_3_3_Core {
@@ -51,6 +54,7 @@ class TankScene : protected QOpenGLFunctions_3_3_Core {
   void upload();
   void draw(const Batch& batch, const QColor& colour, double alpha, bool lit);
   void paint_fuel(size_t space, const tank::Plane& surface, const SceneLook& look, const Theme& theme);
+  void paint_splash(const resolved::Surface& surface, const SceneLook& look, const Theme& theme);
   void cap(size_t space, const tank::Plane& plane, const tank::Plane* other, const QColor& colour);
   void count_faces();
   void clip(int index, const tank::Plane* plane);

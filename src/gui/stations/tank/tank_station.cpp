@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -150,6 +151,7 @@ class TankStation : public StationView {
     bar->addStretch();
     auto* lower = new QHBoxLayout;
     lower->setContentsMargins(8, 0, 8, 2);
+    add_splash(lower);
     lower->addStretch();
     lower->addWidget(new LevelBar(w_));
     auto* layout = new QVBoxLayout(page);
@@ -178,8 +180,42 @@ class TankStation : public StationView {
     QObject::connect(pad_, &ThrowPad::moved, view_, &TankView::redraw);
     // The lap's cursor takes the picture back.
     QObject::connect(&w_, &Workspace::cursor_moved, throwing, [throwing] { throwing->setChecked(false); });
-    view_->set_source([this] { return pad_->running() ? pad_->state() : w_.runs.fuel_at_cursor(); });
+    view_->set_source([this] {
+      if (pad_->running()) return pad_->state();
+      auto fuel = w_.runs.fuel_at_cursor();
+      if (!fuel || !splash_->isChecked()) return fuel;
+      if (const auto seen = w_.splash_at_cursor())
+        fuel->splash = seen, fuel->wet = seen->wet, fuel->pull = seen->pull;
+      return fuel;
+    });
     return page;
+  }
+
+  /// What was resolved on this lap, and whether it is seen in place of the fast model's fuel.
+  void add_splash(QBoxLayout* row) {
+    splash_ = new QCheckBox("Resolved");
+    splash_->setObjectName("show splash");
+    splash_->setChecked(true);
+    splash_->setToolTip("Shows the fuel as it was resolved, where the lap's cursor passes those seconds");
+    auto* says = new QLabel;
+    says->setObjectName("splash says");
+    row->addWidget(splash_);
+    row->addWidget(says);
+    QObject::connect(splash_, &QCheckBox::toggled, view_, &TankView::redraw);
+    const auto say = [this, says] {
+      const solve::CornerRow* of = w_.splash();
+      splash_->setVisible(of), says->setVisible(of);
+      if (!of) return;
+      const auto& drive = of->job->drive.trace;
+      says->setText(
+          QString("%1, %2 to %3, with %4: %5")
+              .arg(QString::fromStdString(of->corner.place), w_.show(drive.begin(), Quantity::duration),
+                   w_.show(drive.end(), Quantity::duration), w_.show(of->job->ask.level, Quantity::volume),
+                   w_.splash_at_cursor() ? "seen now" : "not at the cursor"));
+    };
+    for (auto signal : {&Workspace::changed, &Workspace::cursor_moved})
+      QObject::connect(&w_, signal, says, say);
+    say();
   }
 
   QLayout* make_tools() {
@@ -336,6 +372,7 @@ class TankStation : public StationView {
   QTabWidget* picture_;
   TankView* view_;
   ThrowPad* pad_ = nullptr;
+  QCheckBox* splash_ = nullptr;
   QTreeWidget* tree_ = nullptr;
   QPushButton* remove_ = nullptr;
   QScrollArea* holder_ = nullptr;

@@ -165,7 +165,9 @@ SceneLook TankView::make_look(const std::optional<FuelMoment>& fuel) const {
   look.transform = projection() * view();
   look.light = (eye_direction() + Vec3(0.3, 0.2, 0.6)).normalized();
   look.wall_opacity = opacity_;
-  if (car && fuel && fuel->surface.size() == car->tank->spaces.size())
+  if (fuel && fuel->splash)
+    look.splash = &fuel->splash->surface;
+  else if (car && fuel && fuel->surface.size() == car->tank->spaces.size())
     for (size_t i = 0; i < fuel->surface.size(); ++i)
       look.surface.push_back(fuel->volume[i] > 1e-7 ? std::optional(fuel->surface[i]) : std::nullopt);
   if (car && cut_axis_ > 0) {
@@ -179,7 +181,8 @@ SceneLook TankView::make_look(const std::optional<FuelMoment>& fuel) const {
 void TankView::paintGL() {
   const auto car = workspace_.runs.car();
   scene_.show(car ? car->tank : nullptr);
-  scene_.paint(make_look(source_()), workspace_.theme());
+  const auto fuel = source_();
+  scene_.paint(make_look(fuel), workspace_.theme());
 }
 
 // The nearest within reach of the pointer; where two lie over each other, the one nearer to the eye.

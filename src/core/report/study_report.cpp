@@ -1,0 +1,19 @@
+#include "core/report/study_report.h"
+
+#include <fmt/format.h>
+
+namespace uadze::report {
+
+Table choices_table(const solve::Gathered& gathered, int tasks, const UnitSystem& units) {
+  Table out{.columns = {"choice", "fuel", "longest bare", "worst case", "tasks", "judged"}, .rows = {}};
+  for (const solve::Choice& c : gathered.choices)
+    out.rows.push_back({c.name, format(c.level, Quantity::volume, units),
+                        c.done ? format(c.longest, Quantity::duration, units) : "", c.worst_case,
+                        fmt::format("{} of {}", c.done, tasks),
+                        c.done < tasks ? "not yet"
+                        : c.best       ? "● best"
+                                       : "○ another is better"});
+  return out;
+}
+
+}  // namespace uadze::report
