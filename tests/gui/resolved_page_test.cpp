@@ -172,13 +172,13 @@ TEST_F(ResolvedPage, AStudyIsRunSeenAndItsChoiceBecomesASetup) {
   settle_all();
   auto* table = find<QTableWidget>("study choices");
   ASSERT_EQ(table->rowCount(), 4);
-  EXPECT_EQ(table->item(0, 5)->text(), "not yet");
+  EXPECT_EQ(table->item(0, 3)->text(), "not yet");
   EXPECT_TRUE(find<QLabel>("study says")->text().contains("4 missing"));
   QTest::mouseClick(find<QPushButton>("run study"), Qt::LeftButton);
   settle_all();
   EXPECT_TRUE(find<QLabel>("study says")->text().contains("0 missing"));
   int best = 0;
-  for (int row = 0; row < 4; ++row) best += table->item(row, 5)->text().startsWith("●");
+  for (int row = 0; row < 4; ++row) best += table->item(row, 3)->text().startsWith("●");
   EXPECT_GE(best, 1);
   EXPECT_LT(best, 4);
   // The third row's setup, with its pickup where the study put it; undone as one.

@@ -1,6 +1,7 @@
 #include "gui/document/workspace.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/project/keys.h"
 
@@ -60,6 +61,20 @@ std::shared_ptr<const solve::ResolvedFrame> Workspace::splash_at_cursor() const 
                                      [](const solve::ResolvedFrame& f, double at) { return f.time < at; });
   if (next == frames.end() || next->time - t > 0.2) return nullptr;
   return {splash_, &*next};
+}
+
+void Workspace::put_splash(FuelMoment& fuel) const {
+  const auto seen = splash_at_cursor();
+  if (!seen) return;
+  fuel.splash = seen, fuel.pull = seen->pull;
+  const auto& samples = splash_->kept.run.samples;
+  const double since = seen->time - splash_->job->drive.trace.begin();
+  const auto at = std::min_element(samples.begin(), samples.end(), [&](const auto& a, const auto& b) {
+    return std::abs(a.time - since) < std::abs(b.time - since);
+  });
+  if (at == samples.end() || at->space.size() != fuel.volume.size() || at->wet.size() != fuel.wet.size())
+    return;
+  fuel.volume = at->space, fuel.wet = at->wet;
 }
 
 void Workspace::evaluate() {

@@ -53,6 +53,8 @@ class Workspace : public QObject {
   const solve::CornerRow* splash() const { return splash_.get(); }
   /// What of it is seen at the cursor; nothing at other seconds and on other laps.
   std::shared_ptr<const solve::ResolvedFrame> splash_at_cursor() const;
+  /// The same in place of what the fast model has there: surface, pull, spaces and pickups.
+  void put_splash(FuelMoment& fuel) const;
   /// Of all of the setup but its calibration, which the resolved fuel does not know.
   ContentKey uncalibrated_key() const;
 

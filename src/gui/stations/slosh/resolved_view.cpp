@@ -165,6 +165,8 @@ std::filesystem::path ResolvedView::folder() const {
 
 void ResolvedView::refresh() {
   fill_choices();
+  for (int k = 0; k < cells_->count(); ++k)
+    cells_->setItemText(k, w_.show(cells_->itemData(k).toDouble(), Quantity::length) + " cells");
   const bool can = w_.setup() && w_.runs.car();
   run_->setEnabled(can);
   kept_->setEnabled(!folder().empty());
@@ -311,6 +313,8 @@ void ResolvedView::show_rows() {
   {
     const QSignalBlocker quiet(table_);
     table_->show_table(report::corners_table(rows_, w_.units()));
+    // The chosen row's verdict stands above, in full.
+    table_->setColumnHidden(table_->columnCount() - 1, true);
   }
   show_row();
 }

@@ -116,6 +116,7 @@ void SplashPicture::paintEvent(QPaintEvent*) {
   p.setPen(QPen(t.ink, 1));
   for (const auto& [a, b] : edges_) p.drawLine(seen(a).at, seen(b).at);
   p.setFont(text_font(0.85));
+  std::vector<QRectF> labels;
   for (size_t k = 0; k < pickups_.size(); ++k) {
     const QPointF at = seen(pickups_[k].position).at;
     const bool known = frame_ && k < frame_->wet.size();
@@ -125,8 +126,13 @@ void SplashPicture::paintEvent(QPaintEvent*) {
     p.setBrush(wet ? QBrush(t.covered) : QBrush(t.paper));
     p.drawEllipse(at, 6, 6);
     p.setPen(t.ink);
-    p.drawText(at + QPointF(9, 4),
-               QString::fromStdString(pickups_[k].name) + (known && !wet ? ", bare" : ""));
+    const QString text = QString::fromStdString(pickups_[k].name) + (known && !wet ? ", bare" : "");
+    QRectF label(at + QPointF(9, -8), QSizeF(p.fontMetrics().horizontalAdvance(text) + 2, 16));
+    // Clear of those before.
+    while (std::any_of(labels.begin(), labels.end(), [&](const QRectF& l) { return l.intersects(label); }))
+      label.translate(0, 16);
+    labels.push_back(label);
+    p.drawText(label, Qt::AlignLeft | Qt::AlignVCenter, text);
   }
   const Vec3 middle = (tank_->lower_corner() + tank_->upper_corner()) / 2;
   const Vec3 front = Vec3(tank_->upper_corner().x(), middle.y(), tank_->lower_corner().z());

@@ -48,7 +48,7 @@ StudyView::StudyView(Workspace& workspace, QWidget* parent)
   auto* split = new QSplitter(Qt::Horizontal);
   split->addWidget(table_);
   split->addWidget(plot_);
-  split->setSizes({470, 370});
+  split->setSizes({520, 320});
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 4);
   column->addLayout(row);
@@ -158,8 +158,8 @@ void StudyView::show_plot() {
   const Theme& t = w_.theme();
   const Unit fuel = shown_unit(Quantity::volume, w_.units()),
              time = shown_unit(Quantity::duration, w_.units());
-  style_plot(plot_, t, QString::fromStdString("fuel, " + std::string(fuel.name)),
-             QString::fromStdString("longest bare, " + std::string(time.name)));
+  style_plot(plot_, t, QString::fromStdString("fuel [" + std::string(fuel.name) + "]"),
+             QString::fromStdString("longest bare [" + std::string(time.name) + "]"));
   if (seen_) {
     QVector<double> at[3][2];
     for (size_t k = 0; k < seen_->gathered.choices.size(); ++k) {

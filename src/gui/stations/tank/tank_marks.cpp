@@ -246,7 +246,8 @@ class Marks {
   }
 
   void sender() {
-    if (!parts_.sender) return;
+    // A float in a splash follows no surface that is known.
+    if (!parts_.sender || look_.fuel->splash) return;
     const tank::Sender& s = *parts_.sender;
     // The float lies on the surface of the space that it is in.
     const int space = std::max(0, tank_.space_at(s.pivot));

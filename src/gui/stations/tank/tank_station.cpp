@@ -183,9 +183,7 @@ class TankStation : public StationView {
     view_->set_source([this] {
       if (pad_->running()) return pad_->state();
       auto fuel = w_.runs.fuel_at_cursor();
-      if (!fuel || !splash_->isChecked()) return fuel;
-      if (const auto seen = w_.splash_at_cursor())
-        fuel->splash = seen, fuel->wet = seen->wet, fuel->pull = seen->pull;
+      if (fuel && splash_->isChecked()) w_.put_splash(*fuel);
       return fuel;
     });
     return page;
@@ -201,6 +199,7 @@ class TankStation : public StationView {
     says->setObjectName("splash says");
     row->addWidget(splash_);
     row->addWidget(says);
+    row->addSpacing(16);
     QObject::connect(splash_, &QCheckBox::toggled, view_, &TankView::redraw);
     const auto say = [this, says] {
       const solve::CornerRow* of = w_.splash();
