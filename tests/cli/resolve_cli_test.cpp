@@ -22,6 +22,20 @@ class ResolveCli : public ::testing::Test {
   void SetUp() override { test::copy_demo(folder); }
   std::string file(const std::string& name) const { return (folder / name).string(); }
   std::string p4() const { return file("ostrel-p4.uadze.json"); }
+  /// Begun and killed some times, a little later each time.
+  static void kill_often(const std::string& words, int times, int first_ms, int later_ms) {
+    for (int k = 0; k < times; ++k) {
+      const pid_t child = ::fork();
+      if (child == 0) {
+        ::execl("/bin/sh", "sh", "-c",
+                ("exec " + std::string(UADZE_BINARY) + " " + words + " >/dev/null 2>&1").c_str(), nullptr);
+        ::_exit(9);
+      }
+      std::this_thread::sleep_for(std::chrono::milliseconds(first_ms + later_ms * k));
+      ::kill(child, SIGKILL);
+      ::waitpid(child, nullptr, 0);
+    }
+  }
   test::TempFolder folder;
 };
 
@@ -58,6 +72,7 @@ TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
   const Outcome first = run(ask + "-o " + file("corners.csv"));
   ASSERT_EQ(first.code, 0) << first.err;
   EXPECT_THAT(first.out, HasSubstr("4 runs at 45 mm, 0 of them kept from before"));
+  EXPECT_THAT(first.out, HasSubstr("of 4; furthest off it is at"));
   const std::string csv = test::slurp(folder / "corners.csv");
   EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 5);
   EXPECT_THAT(csv, HasSubstr("corner,starves [1],hurts under [l],level [l]"));
@@ -104,17 +119,7 @@ TEST_F(ResolveCli, AKeptRunThatWasKilledGoesOnWithItsPictures) {
   };
   const std::string whole = content();
   std::filesystem::remove(kept);
-  for (int k = 0; k < 5; ++k) {
-    const pid_t child = ::fork();
-    if (child == 0) {
-      ::execl("/bin/sh", "sh", "-c",
-              ("exec " + std::string(UADZE_BINARY) + " " + ask + " >/dev/null 2>&1").c_str(), nullptr);
-      ::_exit(9);
-    }
-    std::this_thread::sleep_for(std::chrono::milliseconds(150 + 100 * k));
-    ::kill(child, SIGKILL);
-    ::waitpid(child, nullptr, 0);
-  }
+  kill_often(ask, 5, 150, 100);
   const Outcome last = run(ask);
   EXPECT_EQ(last.code, 0) << last.err;
   EXPECT_EQ(content(), whole) << "samples and pictures to the byte";
@@ -125,17 +130,7 @@ TEST_F(ResolveCli, KilledAtAnyMomentItGoesOnFromItsCheckpoint) {
   const std::string ask = "resolve " + p4() + " --level-l 12 --manoeuvre braking --cell-mm 45 --alone ";
   ASSERT_EQ(run(ask + "-o " + file("whole.csv")).code, 0);
   std::string words = ask + "--every-s 0.2 --checkpoint " + file("c") + " -o " + file("killed.csv");
-  for (int k = 0; k < 6; ++k) {
-    const pid_t child = ::fork();
-    if (child == 0) {
-      ::execl("/bin/sh", "sh", "-c",
-              ("exec " + std::string(UADZE_BINARY) + " " + words + " >/dev/null 2>&1").c_str(), nullptr);
-      ::_exit(9);
-    }
-    std::this_thread::sleep_for(std::chrono::milliseconds(60 + 90 * k));
-    ::kill(child, SIGKILL);
-    ::waitpid(child, nullptr, 0);
-  }
+  kill_often(words, 6, 60, 90);
   const Outcome last = run(words);
   EXPECT_EQ(last.code, 0) << last.err;
   EXPECT_EQ(test::slurp(folder / "killed.csv"), test::slurp(folder / "whole.csv"));

@@ -69,24 +69,12 @@ std::string resolved_text(const solve::ResolvedJob& job, const resolved::RunResu
   return out;
 }
 
-namespace {
-
-/// s that the wettest pickup was less than half wet, by each model.
-std::pair<double, double> barest(const solve::Agreement& a) {
-  const auto least = [](const std::vector<double>& v) {
-    return v.empty() ? 0.0 : *std::min_element(v.begin(), v.end());
-  };
-  return {least(a.dry_resolved), least(a.dry_fast)};
-}
-
-}  // namespace
-
 Table corners_table(const std::vector<std::shared_ptr<const solve::CornerRow>>& rows,
                     const UnitSystem& units) {
   Table out{.columns = {"corner", "level", "bare, resolved", "bare, fast", "middles apart", "says"},
             .rows = {}};
   for (const auto& r : rows) {
-    const auto [resolved, fast] = barest(r->agreement);
+    const auto [resolved, fast] = solve::barest(r->agreement);
     out.rows.push_back({r->corner.place, format(r->job->ask.level, Quantity::volume, units),
                         format(resolved, Quantity::duration, units), format(fast, Quantity::duration, units),
                         format(r->agreement.centroid, Quantity::length, units),
@@ -100,7 +88,7 @@ std::string corners_text(const std::vector<solve::CornerRow>& rows) {
     return "Nowhere on the lap are the pickups bare at any level of the map: there is nothing to resolve.\n";
   std::vector<std::shared_ptr<const solve::CornerRow>> seen;
   for (const solve::CornerRow& r : rows) seen.emplace_back(std::shared_ptr<void>(), &r);
-  std::string out = text_of(corners_table(seen));
+  std::string out = text_of(corners_table(seen)) + verdict(seen).in() + "\n";
   const auto kept = std::count_if(rows.begin(), rows.end(), [](const auto& r) { return r.kept.was_there; });
   double seconds = 0;
   for (const solve::CornerRow& r : rows)
@@ -123,7 +111,7 @@ std::string corners_csv(const std::vector<solve::CornerRow>& rows) {
                              "bare, resolved [s]", "bare, fast [s]", "centroid apart, rms [mm]", "most [mm]",
                              "alike [1]", "verdict"});
   for (const solve::CornerRow& r : rows) {
-    const auto [resolved, fast] = barest(r.agreement);
+    const auto [resolved, fast] = solve::barest(r.agreement);
     const double alike =
         r.agreement.wet.empty() ? 1.0 : *std::min_element(r.agreement.wet.begin(), r.agreement.wet.end());
     out += csv_row({r.corner.place, r.corner.starves ? "1" : "0", digits(r.corner.hurts_under * 1e3, 6),

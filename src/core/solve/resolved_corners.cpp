@@ -1,6 +1,9 @@
 #include "core/solve/resolved_corners.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
+#include <cmath>
 
 namespace uadze::solve {
 namespace {
@@ -79,6 +82,34 @@ std::vector<CornerRow> check_all(const project::Project& project, const Case& wa
   }
   if (progress) progress->part(0, 1);
   return out;
+}
+
+Bare barest(const Agreement& a) {
+  const auto least = [](const std::vector<double>& v) {
+    return v.empty() ? 0.0 : *std::min_element(v.begin(), v.end());
+  };
+  return {least(a.dry_resolved), least(a.dry_fast)};
+}
+
+Phrase verdict(const std::vector<std::shared_ptr<const CornerRow>>& rows) {
+  const auto off = [](const CornerRow& r) {
+    const Bare bare = barest(r.agreement);
+    return std::pair(std::abs(bare.resolved - bare.fast), r.agreement.centroid);
+  };
+  const CornerRow* worst = rows.front().get();
+  size_t alike = 0;
+  for (const auto& row : rows) {
+    alike += agrees(row->agreement);
+    if (off(*row) > off(*worst)) worst = row.get();
+  }
+  const Bare bare = barest(worst->agreement);
+  return {fmt::format("The fast model agrees in {} of {}; furthest off it is at \"{}\"", alike, rows.size(),
+                      worst->corner.place) +
+              " with {}: bare for {} resolved, for {} by it, the middles {} apart.",
+          {{worst->job->ask.level, Quantity::volume},
+           {bare.resolved, Quantity::duration},
+           {bare.fast, Quantity::duration},
+           {worst->agreement.centroid, Quantity::length}}};
 }
 
 std::vector<CornerRow> check_corners(const project::Project& project, const Case& wanted,

@@ -10,6 +10,7 @@
 //   ASSERT_EQ(rows.size(), 1u);
 //   EXPECT_FALSE(rows[0].corner.place.empty());
 //   EXPECT_EQ(rows[0].fast.size(), rows[0].kept.run.samples.size());
+//   EXPECT_NE(solve::verdict({std::make_shared<solve::CornerRow>(rows[0])}).in().find(rows[0].corner.place), std::string::npos);
 #include "core/solve/lap_result.h"
 #include "core/solve/resolved_store.h"
 
@@ -63,5 +64,14 @@ std::vector<CornerRow> check_all(const project::Project& project, const Case& wa
 std::vector<CornerRow> check_corners(const project::Project& project, const Case& wanted,
                                      const CornersAsk& ask, Sources& sources, const KeepOptions& keep,
                                      Progress* progress = nullptr);
+
+/// s that even the pickup that is best off was less than half wet: resolved, and by the fast model.
+struct Bare {
+  double resolved = 0.0, fast = 0.0;
+};
+Bare barest(const Agreement& a);
+
+/// In how many the fast model agrees, and where it is furthest off, in a sentence. Needs one row or more.
+Phrase verdict(const std::vector<std::shared_ptr<const CornerRow>>& rows);
 
 }  // namespace uadze::solve

@@ -147,6 +147,11 @@ Agreement agreement(const resolved::RunResult& run, const std::vector<slosh::Ins
   return out;
 }
 
+bool agrees(const Agreement& a) {
+  return a.centroid <= as_good &&
+         std::all_of(a.wet.begin(), a.wet.end(), [](double alike) { return alike >= mostly; });
+}
+
 Phrase verdict(const Agreement& a, const std::vector<tank::Pickup>& pickups) {
   std::optional<size_t> worst;
   for (size_t p = 0; p < a.wet.size(); ++p)

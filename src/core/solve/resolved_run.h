@@ -63,6 +63,8 @@ struct Agreement {
   std::vector<double> dry_resolved, dry_fast;  ///< s that each pickup was less than half wet
 };
 Agreement agreement(const resolved::RunResult& run, const std::vector<slosh::Instant>& fast);
+/// Pickups wet and dry alike in nine of ten instants, and the middles as near as two grids of one solver.
+bool agrees(const Agreement& a);
 /// "The two agree within ..." or which pickup they part over, in a sentence.
 Phrase verdict(const Agreement& a, const std::vector<tank::Pickup>& pickups);
 

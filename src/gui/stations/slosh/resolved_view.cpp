@@ -336,9 +336,12 @@ void ResolvedView::show_row() {
   const auto& run = row->kept.run;
   const auto& pickups = row->job->car.pickups;
   const double begin = row->job->drive.trace.begin();
-  QString text = "<b>" + QString::fromStdString(row->corner.place).toHtmlEscaped() + ", " +
-                 w_.show(row->job->ask.level, Quantity::volume) + "</b>: " +
-                 QString::fromStdString(verdict(row->agreement, pickups).in(w_.units())).toHtmlEscaped();
+  QString text;
+  if (rows_.size() > 1)
+    text = QString::fromStdString(solve::verdict(rows_).in(w_.units())).toHtmlEscaped() + "<br>";
+  text += "<b>" + QString::fromStdString(row->corner.place).toHtmlEscaped() + ", " +
+          w_.show(row->job->ask.level, Quantity::volume) +
+          "</b>: " + QString::fromStdString(verdict(row->agreement, pickups).in(w_.units())).toHtmlEscaped();
   text += QString(" <span style='color:%1'>%2 cells, %3 steps, %4; volume held within %5 %.</span>")
               .arg(w_.theme().faint.name())
               .arg(run.cells)
