@@ -97,6 +97,12 @@ TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
   std::ofstream(kept) << whole.substr(0, whole.size() - 30);
   EXPECT_THAT(run(one).out, ::testing::Not(HasSubstr("kept from before")));
   EXPECT_THAT(run(one).out, HasSubstr("kept from before"));
+  // A checkpoint that is damaged is begun anew.
+  std::filesystem::path part = kept;
+  std::filesystem::rename(kept, part.replace_extension(".part"));
+  EXPECT_THAT(run("runs " + p4()).out, HasSubstr("stopped: goes on from there"));
+  EXPECT_EQ(run(one).code, 0);
+  EXPECT_FALSE(std::filesystem::exists(part));
   std::filesystem::remove_all(folder / "ostrel-p4.runs");
   std::ofstream(folder / "ostrel-p4.runs") << "a file where the folder would be";
   const Outcome unkept = run(one);
@@ -123,7 +129,13 @@ TEST_F(ResolveCli, AKeptRunThatWasKilledGoesOnWithItsPictures) {
   const Outcome last = run(ask);
   EXPECT_EQ(last.code, 0) << last.err;
   EXPECT_EQ(content(), whole) << "samples and pictures to the byte";
-  EXPECT_EQ(std::distance(std::filesystem::directory_iterator(runs), {}), 1) << "no part is left over";
+  for (const auto& entry : std::filesystem::directory_iterator(runs))
+    EXPECT_NE(entry.path().extension(), ".part") << "it has served";
+  // What a save left that was killed is listed, and goes with the rest.
+  std::ofstream(runs / "0123.part.part-1-abcdef") << "half";
+  EXPECT_THAT(run("runs " + p4()).out, HasSubstr("left by a save that was killed"));
+  EXPECT_EQ(run("runs " + p4() + " --throw-all-away").code, 0);
+  EXPECT_TRUE(std::filesystem::is_empty(runs));
 }
 
 TEST_F(ResolveCli, KilledAtAnyMomentItGoesOnFromItsCheckpoint) {

@@ -98,9 +98,10 @@ TEST_F(ResolvedPage, ABrakingIsResolvedSeenAndTakenIntoTheSetup) {
   window->findChild<ResolvedView*>()->save_film(QString::fromStdString((film / "gone").string()), &why);
   EXPECT_TRUE(why.contains("film-0001.png")) << why.toStdString();
   // Listed and thrown away.
-  QTimer::singleShot(300, [] {
+  QTimer poll;
+  QObject::connect(&poll, &QTimer::timeout, [] {
     auto* dialog = QApplication::activeModalWidget();
-    ASSERT_TRUE(dialog);
+    if (!dialog) return;
     auto* kept = dialog->findChild<QTableWidget*>("kept runs");
     EXPECT_EQ(kept->rowCount(), 2);
     for (auto* button : dialog->findChildren<QPushButton*>())
@@ -108,7 +109,9 @@ TEST_F(ResolvedPage, ABrakingIsResolvedSeenAndTakenIntoTheSetup) {
     EXPECT_EQ(kept->rowCount(), 0);
     dialog->close();
   });
+  poll.start(50);
   QTest::mouseClick(find<QPushButton>("kept runs"), Qt::LeftButton);
+  poll.stop();
   EXPECT_EQ(table->rowCount(), 2) << "what is seen stays";
 }
 

@@ -128,10 +128,13 @@ Table runs_table(const std::vector<solve::KeptLine>& lines, const UnitSystem& un
   for (const solve::KeptLine& l : lines) {
     std::vector<std::string> row{l.file.stem().string().substr(0, 12),
                                  fmt::format("{:.2f} MB", 1e-6 * static_cast<double>(l.bytes))};
-    if (l.stopped || l.setup.empty())
-      row.insert(row.end(),
-                 {l.stopped ? "stopped: goes on from there" : "can not be read", "", "", "", "", ""});
-    else
+    if (l.setup.empty()) {
+      const bool torn = l.file.extension().string().starts_with(".part-");
+      row.insert(row.end(), {l.stopped ? "stopped: goes on from there"
+                             : torn    ? "left by a save that was killed"
+                                       : "can not be read",
+                             "", "", "", "", ""});
+    } else
       row.insert(row.end(),
                  {l.setup, l.driven, format(l.from, Quantity::duration, units),
                   format(l.to, Quantity::duration, units), format(l.level, Quantity::volume, units),

@@ -179,10 +179,12 @@ KeptRun resolve_kept(const ResolvedJob& job, const KeepOptions& options, Progres
   const auto begin = std::chrono::steady_clock::now();
   try {
     out.run = resolved::run(input, run, progress);
-  } catch (const InputError&) {
-    // A checkpoint that is damaged is begun anew, if it is one of ours and not one that was named.
+  } catch (const InputError& error) {
+    // A checkpoint of ours that is damaged is begun anew; one that the user named is left to him.
     std::error_code ignored;
-    if (!job.options.checkpoint.empty() || !std::filesystem::remove(run.checkpoint, ignored)) throw;
+    const bool ours = job.options.checkpoint.empty() && !run.checkpoint.empty() &&
+                      error.messages().front().file == run.checkpoint.string();
+    if (!ours || !std::filesystem::remove(run.checkpoint, ignored)) throw;
     out.frames.clear();
     out.run = resolved::run(input, run, progress);
   }
@@ -210,11 +212,13 @@ std::vector<KeptLine> kept_runs(const std::filesystem::path& folder) {
     std::error_code ignored;
     if (!i->is_regular_file(ignored)) continue;
     line.bytes = i->file_size(ignored);
-    line.stopped = line.file.extension() == ".part";
-    if (!line.stopped && line.file.extension() != ".run") continue;
+    const std::string ending = line.file.extension().string();
+    line.stopped = ending == ".part";
+    // What a killed save has left is listed too, so that it can be thrown away.
+    if (!line.stopped && !ending.starts_with(".part-") && ending != ".run") continue;
     std::string mark(kept_mark.size(), '\0'), text;
     std::ifstream in(line.file, std::ios::binary);
-    if (!line.stopped && in.read(mark.data(), static_cast<std::streamsize>(mark.size())) &&
+    if (ending == ".run" && in.read(mark.data(), static_cast<std::streamsize>(mark.size())) &&
         mark == kept_mark && std::getline(in, text) && text.size() < 10'000) {
       const auto label = nlohmann::json::parse(text, nullptr, false);
       if (label.is_object()) {
