@@ -108,6 +108,12 @@ TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
   const Outcome unkept = run(one);
   EXPECT_EQ(unkept.code, 0) << unkept.err;
   EXPECT_THAT(unkept.out, HasSubstr("Not kept: "));
+  // The extremes: an empty tank's fuel lies nowhere, a full one's has nowhere to go.
+  EXPECT_THAT(run("resolve " + p4() + " --no-keep --level-l 0 --manoeuvre braking --cell-mm 60").out,
+              ::testing::Not(HasSubstr(" apart")));
+  const Outcome full = run("resolve " + p4() + " --no-keep --level-l 63.09 --manoeuvre braking --cell-mm 30");
+  EXPECT_EQ(full.code, 0) << full.err;
+  EXPECT_THAT(full.out, HasSubstr("The fast model agrees"));
   EXPECT_EQ(run("resolve " + p4() + " --corners 2 --manoeuvre braking").code, 2);
   EXPECT_EQ(run("resolve " + p4() + " --lap 'Brackenholt, dry'").code, 2) << "without a level";
 }

@@ -62,7 +62,9 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
     double room = 0;
     for (int c = 0; c < g.count(); ++c)
       if (g.space[static_cast<size_t>(c)] == static_cast<int>(s)) room += g.capacity[static_cast<size_t>(c)];
-    if (!std::isfinite(volume) || volume < 0 || volume > room * (1 + 1e-6))
+    // A cell that two spaces share is all of one of them: a space that is full may be some cells short of
+    // room.
+    if (!std::isfinite(volume) || volume < 0 || volume > room * 1.005)
       throw InputError(Message{.place = tank_->spaces[s].name,
                                .expected = fmt::format("between 0 and {:.4g} L", room * 1e3),
                                .found = fmt::format("{:.4g} L", volume * 1e3)});

@@ -132,7 +132,9 @@ Agreement agreement(const resolved::RunResult& run, const std::vector<slosh::Ins
   double sum = 0;
   const double step = run.samples[1].time - run.samples[0].time;
   for (size_t k = 0; k < n; ++k) {
-    const double apart = (run.samples[k].centroid - fast[k].centroid).norm();
+    // An empty tank's fuel lies nowhere.
+    const double apart =
+        run.samples[k].volume > 0 ? (run.samples[k].centroid - fast[k].centroid).norm() : 0.0;
     sum += apart * apart;
     out.most = std::max(out.most, apart);
     for (size_t p = 0; p < pickups; ++p) {
