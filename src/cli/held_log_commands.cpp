@@ -113,7 +113,8 @@ void log_calibrate(const LogOptions& options) {
   if (!options.output.empty()) {
     project::Project with = job.project();
     for (project::Setup& setup : with.setups)
-      if (setup.name == r.setup->name) setup.calibration = result.value;
+      if (setup.name == r.setup->name)
+        setup.calibration = starvation::with_what_logs_do_not_tell(result.value, setup.calibration);
     write_or_put(options.output, project::project_text(with, job.opened.file.text));
   }
   const std::string text =

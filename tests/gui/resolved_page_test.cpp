@@ -138,7 +138,7 @@ TEST_F(ResolvedPage, ACornerIsPlayedByTheTankWithTheLapsCursor) {
   find<QCheckBox>("show splash")->setChecked(true);
   EXPECT_EQ(view->grabFramebuffer(), resolved);
   // Elsewhere on the lap, and on another setup, it is not seen.
-  const double end = workspace().splash()->job->drive.trace.end();
+  const double end = workspace().splash()->job->drive.end();
   workspace().set_cursor_time(end + 2);
   EXPECT_FALSE(workspace().splash_at_cursor());
   EXPECT_TRUE(says->text().endsWith("not at the cursor"));

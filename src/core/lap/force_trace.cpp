@@ -18,9 +18,44 @@ Vec3 ForceTrace::at(double t) const {
   return force[i] + (force[j] - force[i]) * (t - time[i]) / (time[j] - time[i]);
 }
 
+Vec3 Push::felt_at(const Vec3& place) const {
+  return gravity + Vec3(yaw * yaw * place.x() + yaw_change * place.y(),
+                        yaw * yaw * place.y() - yaw_change * place.x(), 0);
+}
+
+Push ForceTrace::push(double t) const {
+  Push out{.gravity = at(t)};
+  if (yaw.empty()) return out;
+  const auto next = static_cast<size_t>(std::upper_bound(time.begin(), time.end(), t) - time.begin());
+  if (next == 0 || next >= time.size()) {
+    out.yaw = next == 0 ? yaw.front() : yaw.back();
+    return out;
+  }
+  out.yaw_change = (yaw[next] - yaw[next - 1]) / (time[next] - time[next - 1]);
+  out.yaw = yaw[next - 1] + out.yaw_change * (t - time[next - 1]);
+  return out;
+}
+
+ForceTrace ForceTrace::part(double from, double to) const {
+  ForceTrace out;
+  const auto put = [&](double t) {
+    const Push p = push(t);
+    out.time.push_back(t), out.force.push_back(p.gravity);
+    if (!yaw.empty()) out.yaw.push_back(p.yaw);
+  };
+  put(from);
+  for (const double t : time)
+    if (t > from + 1e-9 && t < to - 1e-9) put(t);
+  put(to);
+  return out;
+}
+
 ForceTrace force_trace(const Lap& lap) {
-  ForceTrace out{lap.time, {}};
+  ForceTrace out{lap.time, {}, {}};
   for (size_t i = 0; i < lap.size(); ++i) out.force.push_back(lap.effective_gravity(i));
+  if (lap.speed.size() == lap.size() && lap.lateral.size() == lap.size())
+    for (size_t i = 0; i < lap.size(); ++i)
+      out.yaw.push_back(lap.speed[i] > 3 ? lap.lateral[i] / lap.speed[i] : 0.0);
   return out;
 }
 

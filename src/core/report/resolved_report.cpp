@@ -74,9 +74,9 @@ Table corners_table(const std::vector<std::shared_ptr<const solve::CornerRow>>& 
   Table out{.columns = {"corner", "level", "bare, resolved", "bare, fast", "middles apart", "says"},
             .rows = {}};
   for (const auto& r : rows) {
-    const auto [resolved, fast] = solve::barest(r->agreement);
     out.rows.push_back({r->corner.place, format(r->job->ask.level, Quantity::volume, units),
-                        format(resolved, Quantity::duration, units), format(fast, Quantity::duration, units),
+                        format(r->agreement.bare_resolved, Quantity::duration, units),
+                        format(r->agreement.bare_fast, Quantity::duration, units),
                         format(r->agreement.centroid, Quantity::length, units),
                         verdict(r->agreement, r->job->car.pickups).in(units)});
   }
@@ -111,14 +111,13 @@ std::string corners_csv(const std::vector<solve::CornerRow>& rows) {
                              "bare, resolved [s]", "bare, fast [s]", "centroid apart, rms [mm]", "most [mm]",
                              "alike [1]", "verdict"});
   for (const solve::CornerRow& r : rows) {
-    const auto [resolved, fast] = solve::barest(r.agreement);
     const double alike =
         r.agreement.wet.empty() ? 1.0 : *std::min_element(r.agreement.wet.begin(), r.agreement.wet.end());
     out += csv_row({r.corner.place, r.corner.starves ? "1" : "0", digits(r.corner.hurts_under * 1e3, 6),
                     digits(r.job->ask.level * 1e3, 6), digits(r.corner.from, 6), digits(r.corner.to, 6),
-                    digits(resolved, 4), digits(fast, 4), digits(r.agreement.centroid * 1e3, 4),
-                    digits(r.agreement.most * 1e3, 4), digits(alike, 4),
-                    verdict(r.agreement, r.job->car.pickups).in()});
+                    digits(r.agreement.bare_resolved, 4), digits(r.agreement.bare_fast, 4),
+                    digits(r.agreement.centroid * 1e3, 4), digits(r.agreement.most * 1e3, 4),
+                    digits(alike, 4), verdict(r.agreement, r.job->car.pickups).in()});
   }
   return out;
 }

@@ -4,7 +4,7 @@
 // Example:
 //   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.4, 0.2, 0.2}}));
 //   const auto trace = lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.0, .duration = 0.2});
-//   const resolved::RunInput input{.tank = tank, .parts = {}, .drive = resolved::drive_of(trace), .volume = 8e-3};
+//   const resolved::RunInput input{.tank = tank, .parts = {}, .drive = trace, .volume = 8e-3};
 //   const auto ran = resolved::run(input, {.size = 0.05, .sample = 0.5});
 //   EXPECT_TRUE(report::resolved_csv(tank, {}, ran).starts_with("time [s],centroid x [mm]"));
 #include "core/report/build_report.h"

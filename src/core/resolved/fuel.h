@@ -35,6 +35,7 @@
 //   EXPECT_LT(fuel.state().fastest, 0.02);                       // m/s
 #include <memory>
 
+#include "core/lap/force_trace.h"
 #include "core/resolved/lattice.h"
 #include "core/resolved/poisson.h"
 #include "core/resolved/transfer.h"
@@ -52,12 +53,7 @@ struct FuelOptions {
   std::vector<Vec3> vents;      ///< m, of the tank
 };
 
-/// What acts on the fuel over a step, in the tank's frame.
-struct Push {
-  Vec3 gravity{0, 0, -9.80665};  ///< m/s2, effective: g - a
-  double yaw = 0.0;              ///< rad/s, to the left
-  double yaw_change = 0.0;       ///< rad/s2
-};
+using lap::Push;
 
 struct Particle {
   double x[3];            ///< m

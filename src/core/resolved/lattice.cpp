@@ -335,9 +335,7 @@ class Maker {
         if (f.shape && !shape.contains(p)) return;
         if (f.permeability <= 0 || f.porosity <= 0) return;
         porosity[c] = f.porosity;
-        g_.darcy[c] = f.porosity / f.permeability;
-        // Forchheimer's constant of open foams: Calmidi and Mahajan 2000, J. Heat Transfer 122.
-        g_.inertial[c] = 0.1 * f.porosity * f.porosity / std::sqrt(f.permeability);
+        g_.darcy[c] = f.darcy(), g_.inertial[c] = f.inertial();
       });
     }
     for (int a = 0; a < 3; ++a)

@@ -48,12 +48,12 @@ class Runner {
     if (!(options.sample >= 1e-4) || !std::isfinite(options.sample))
       throw InputError(Message{
           .place = "sample", .expected = "0.1 ms or more", .found = fmt::format("{:g} s", options.sample)});
-    if (input.drive.trace.time.size() < 2)
+    if (input.drive.time.size() < 2)
       throw InputError(Message{.place = "drive", .expected = "two instants or more", .found = "fewer"});
   }
 
   RunResult run() {
-    const double begin = in_.drive.trace.begin(), end = in_.drive.trace.end();
+    const double begin = in_.drive.begin(), end = in_.drive.end();
     const auto count = static_cast<size_t>(std::llround((end - begin) / options_.sample));
     size_t done = 0;
     if (!thaw(done)) {
@@ -70,7 +70,7 @@ class Runner {
         const double dt = options_.sample / pieces;
         // What is drawn closes up within the step, before anybody looks.
         circulate(dt);
-        fuel_.advance(dt, in_.drive.at(from + (piece + 0.5) * dt));
+        fuel_.advance(dt, in_.drive.push(from + (piece + 0.5) * dt));
       }
       out_.samples.push_back(sample(options_.sample));
       if (options_.seen) options_.seen(fuel_, k + 1);
@@ -250,45 +250,6 @@ class Runner {
 
 }  // namespace
 
-Push Drive::at(double t) const {
-  Push out{.gravity = trace.at(t)};
-  if (yaw.empty()) return out;
-  const auto& time = trace.time;
-  const auto next = static_cast<size_t>(std::upper_bound(time.begin(), time.end(), t) - time.begin());
-  if (next == 0 || next >= time.size()) {
-    out.yaw = next == 0 ? yaw.front() : yaw.back();
-    return out;
-  }
-  const double wide = time[next] - time[next - 1];
-  out.yaw_change = (yaw[next] - yaw[next - 1]) / wide;
-  out.yaw = yaw[next - 1] + out.yaw_change * (t - time[next - 1]);
-  return out;
-}
-
-Drive drive_of(const lap::ForceTrace& trace) { return {.trace = trace, .yaw = {}}; }
-
-Drive drive_of(const lap::Lap& lap) {
-  Drive out{.trace = lap::force_trace(lap), .yaw = {}};
-  if (lap.speed.size() != lap.time.size()) return out;
-  for (size_t i = 0; i < lap.time.size(); ++i)
-    out.yaw.push_back(lap.speed[i] > 3 ? lap.lateral[i] / lap.speed[i] : 0.0);
-  return out;
-}
-
-Drive part_of(const Drive& drive, double from, double to) {
-  Drive out;
-  const auto put = [&](double t) {
-    const Push p = drive.at(t);
-    out.trace.time.push_back(t), out.trace.force.push_back(p.gravity);
-    if (!drive.yaw.empty()) out.yaw.push_back(p.yaw);
-  };
-  put(from);
-  for (const double t : drive.trace.time)
-    if (t > from + 1e-9 && t < to - 1e-9) put(t);
-  put(to);
-  return out;
-}
-
 ContentKey key_of(const RunInput& input, const RunOptions& options) {
   KeyMaker key;
   key.add("resolved run 2").add(options.size).add(options.sample).add(input.volume);
@@ -303,8 +264,8 @@ ContentKey key_of(const RunInput& input, const RunOptions& options) {
   }
   for (const tank::Foam& f : input.parts.foam) key.add(f.name).add(f.porosity).add(f.permeability);
   for (size_t s = 0; s < input.tank.spaces.size(); ++s) key.add(input.tank.spaces[s].darcy);
-  key.add(input.drive.trace.time).add(input.drive.yaw);
-  for (const Vec3& f : input.drive.trace.force) key.add(f.x()).add(f.y()).add(f.z());
+  key.add(input.drive.time).add(input.drive.yaw);
+  for (const Vec3& f : input.drive.force) key.add(f.x()).add(f.y()).add(f.z());
   key.add(input.volumes).add(input.draws);
   for (const tank::Plane& p : input.surfaces)
     key.add(p.normal.x()).add(p.normal.y()).add(p.normal.z()).add(p.offset);
@@ -377,7 +338,7 @@ double estimated_seconds(const RunInput& input, const RunOptions& options) {
   const double cell = options.size * options.size * options.size;
   const double wet = input.volume / cell + 500;
   const double steps = std::max(83.0, 2.0 / (1.5 * options.size));
-  return (input.drive.trace.end() - input.drive.trace.begin()) * steps * wet * 4.5e-6;
+  return (input.drive.end() - input.drive.begin()) * steps * wet * 4.5e-6;
 }
 
 }  // namespace uadze::resolved

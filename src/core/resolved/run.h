@@ -8,7 +8,7 @@
 // Example:
 //   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.4, 0.2, 0.2}}));
 //   const auto trace = lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.0, .duration = 0.2});
-//   const resolved::RunInput input{.tank = tank, .parts = {}, .drive = resolved::drive_of(trace), .volume = 8e-3};
+//   const resolved::RunInput input{.tank = tank, .parts = {}, .drive = trace, .volume = 8e-3};
 //   const auto ran = resolved::run(input, {.size = 0.04, .sample = 0.1});
 //   EXPECT_NEAR(ran.samples.back().volume, 8e-3, 1e-11);
 //   EXPECT_GT(ran.samples[12].centroid.x(), 0.2);              // forward
@@ -22,22 +22,10 @@
 
 namespace uadze::resolved {
 
-/// What the tank is driven through.
-struct Drive {
-  lap::ForceTrace trace;
-  std::vector<double> yaw;  ///< rad/s at the trace's times, to the left; empty: none
-  Push at(double t) const;
-};
-Drive drive_of(const lap::ForceTrace& trace);
-/// With the yaw of its line, lateral acceleration over speed, from 3 m/s on.
-Drive drive_of(const lap::Lap& lap);
-/// The seconds between, from the drive's own clock.
-Drive part_of(const Drive& drive, double from, double to);
-
 struct RunInput {
   const tank::Tank& tank;
   const tank::TankParts& parts;
-  Drive drive;
+  lap::ForceTrace drive;
   double volume = 0.0;          ///< m3
   std::vector<double> volumes;  ///< m3 of each space at the begin, with `surfaces`; empty: level, by volume
   std::vector<tank::Plane> surfaces;

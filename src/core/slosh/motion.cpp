@@ -57,13 +57,13 @@ void FuelMotion::circulate(const Vec3& f, double dt) {
     if (inside(p)) left += planar_->draw(space_of(p), -left);
 }
 
-void FuelMotion::move(const Vec3& f, double dt) {
+void FuelMotion::move(const lap::Push& push, double dt) {
   if (planar_) {
-    planar_->step(f, dt);
-    circulate(f, dt);
+    planar_->step(push, dt);
+    circulate(push.gravity, dt);
   } else {
-    settled_->update(f);
-    pull_ = f.norm();
+    settled_->update(push.gravity);
+    pull_ = push.gravity.norm();
   }
 }
 
@@ -78,9 +78,7 @@ void FuelMotion::move(const lap::ForceTrace& trace, double from, double to) {
   const int parts = std::max(1, static_cast<int>(std::ceil((to - from) / finest - 1e-9)));
   const double part = (to - from) / parts;
   for (int i = 0; i < parts; ++i) {
-    const Vec3 f = trace.at(from + (i + 0.5) * part);
-    planar_->step(f, part);
-    circulate(f, part);
+    move(trace.push(from + (i + 0.5) * part), part);
   }
 }
 

@@ -56,7 +56,8 @@ class FuelMotion {
   void stand();
   void move(const lap::ForceTrace& trace, double from, double to);
   /// One step under a constant f.
-  void move(const Vec3& f, double dt);
+  void move(const Vec3& f, double dt) { move(lap::Push{.gravity = f}, dt); }
+  void move(const lap::Push& push, double dt);
   /// Surfaces exact for the volumes; between, they are so to second order of a step's flow.
   void refresh();
 

@@ -90,8 +90,10 @@ void PlanarSpace::locate() {
   section_ = cut.section;
   centroid_ = cut.below.volume > 0 ? cut.below.centroid() : Vec3(solid_->centroid());
   modes_ = section_modes(section_, volume_, normal_, size_);
-  if (table_)
-    for (int i = 0; i < 2; ++i) modes_.inertia[i] *= table_->factor(volume_ / capacity(), modes_.axis[i]);
+  for (int i = 0; i < 2; ++i) {
+    if (table_) modes_.inertia[i] *= table_->factor(volume_ / capacity(), modes_.axis[i]);
+    modes_.inertia[i] *= options_.inertia;
+  }
 }
 
 double blockage_loss(double blocked) {
@@ -236,7 +238,13 @@ double PlanarSpace::substep(const Vec3& f, double left) {
     if (push > 0) h = std::min(h, std::sqrt(0.1 / push));
   }
 
+  // Forchheimer's drag of foam: half of it before the drift and half after, each exact.
+  const double foam = 1.17 * drag_.inertial;
+  if (foam > 0 && strength > 0) h = std::min(h, 0.5 / std::sqrt(foam * strength));
+  const auto run_through_foam = [&] { speed_ /= 1 + foam * speed_.norm() * h / 2; };
+
   kick(h / 2);
+  run_through_foam();
   Vec3 rate = turning();
   if (strength > 0) {
     // The tilt from rest squared: 2(1 - cos), the square of the chord.
@@ -274,6 +282,7 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   }
   locate();
   prepare();
+  run_through_foam();
   kick(h / 2);
   speed_ -= speed_.dot(normal_) * normal_;
 

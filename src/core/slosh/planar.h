@@ -16,7 +16,10 @@
 // Hydrodynamics):
 //   L_i = sqrt(12 J_i / A),  h = V/A,  mu_i = 12 h / (pi L_i tanh(pi h / L_i)):   exact for a level box;
 // other shapes multiply it by an InertiaTable from their numerical modes (modes.h). nu D is the drag of foam
-// (Darcy), D its porosity over its permeability.
+// by Darcy, D its porosity over its permeability; by Forchheimer it takes another
+//   du/dt = -<U^3>/<U^2>^1.5 F |u| u = -1.17 F |u| u,   F = 0.1 porosity^2/sqrt(permeability),
+// the means over the box's flow U ~ 1 - (2x/L)^2 ((16/35)/(8/15)^1.5). At 1 g this one is what counts: the
+// cells' Reynolds number is 50 to 200. Both are means over the space.
 // Damping grows with amplitude a (tilt from rest, and tilt rate over frequency, together):
 //   zeta = zeta_wall + violent a^2 / (a^2 + a0^2)
 // zeta_wall by the laminar boundary layer (Mikishev and Dorozhkin, as given in Abramson 1966, NASA SP-106,
@@ -59,6 +62,7 @@ namespace uadze::slosh {
 struct PlanarOptions {
   double violent_damping = 0.15;  ///< ratio, that large amplitudes tend to
   double violent_tilt = 0.5;      ///< rad, the amplitude at half of it
+  double inertia = 1.0;           ///< on mu: to calibrate
   double blockage = 0.3;          ///< on C of what stands in the fuel: fitted, see above
   double viscosity = 6e-7;        ///< m2/s, kinematic, of petrol (0.45 mPa s over 745 kg/m3)
   double fastest = 40.0;          ///< rad/s
@@ -67,7 +71,7 @@ struct PlanarOptions {
 
 /// What slows a space's fuel beside its walls.
 struct SpaceDrag {
-  double darcy = 0.0;                                      ///< 1/m2: foam's porosity over its permeability
+  double darcy = 0.0, inertial = 0.0;                      ///< 1/m2 and 1/m: foam's, see tank::Foam
   double crowded = 0.0;                                    ///< 0..1 of the section
   const std::vector<tank::Obstacle>* obstacles = nullptr;  ///< must outlive what it slows
 };

@@ -30,7 +30,8 @@ PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volume
     : tank_(&tank), longest_(options.longest_step), flows_(tank, options.flow), sides_(tank.spaces.size()) {
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& s = tank.spaces[i];
-    spaces_.emplace_back(s.solid, volumes[i], options.planar, SpaceDrag{s.darcy, s.crowded, &s.obstacles},
+    spaces_.emplace_back(s.solid, volumes[i], options.planar,
+                         SpaceDrag{s.darcy, s.inertial, s.crowded, &s.obstacles},
                          inertia && i < inertia->size() ? &(*inertia)[i] : nullptr);
     sides_[i].capacity = s.volume();
     sides_[i].vented = s.vented;
@@ -41,15 +42,26 @@ void PlanarTank::settle(const Vec3& f) {
   for (PlanarSpace& s : spaces_) s.settle(f);
 }
 
-void PlanarTank::step(const Vec3& f, double dt) {
+namespace {
+
+// A tilt dn of the surface takes the work of the turning's push, w2 y, by the integral of y2 dn y over the
+// section: of its middle's distance, not of the fuel's.
+Vec3 felt_by(const PlanarSpace& s, const lap::Push& push) {
+  return push.felt_at(s.section().area > 0 ? s.section().centroid : s.centroid());
+}
+
+}  // namespace
+
+void PlanarTank::step(const lap::Push& push, double dt) {
   if (tank_->openings.empty()) {
-    for (PlanarSpace& s : spaces_) s.step(f, dt);
+    for (PlanarSpace& s : spaces_) s.step(felt_by(s, push), dt);
     return;
   }
   const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest_ - 1e-9)));
   for (int k = 0; k < parts; ++k) {
     const double part = dt / parts;
     for (size_t i = 0; i < spaces_.size(); ++i) {
+      const Vec3 f = felt_by(spaces_[i], push);
       spaces_[i].step(f, part);
       SpaceSide& side = sides_[i];
       side.volume = spaces_[i].volume();

@@ -13,6 +13,7 @@
 //   EXPECT_NEAR(fuel.volume(), 0.020, 1e-15);
 #include <vector>
 
+#include "core/lap/force_trace.h"
 #include "core/slosh/flow.h"
 
 namespace uadze::slosh {
@@ -34,8 +35,9 @@ class PlanarTank {
 
   /// Every space at rest under f (m/s2), with the fuel that it holds.
   void settle(const Vec3& f);
-  /// Moves on by dt (s) under a constant f.
-  void step(const Vec3& f, double dt);
+  /// Moves on by dt (s) under a constant push; each space feels what acts in its surface's middle.
+  void step(const lap::Push& push, double dt);
+  void step(const Vec3& f, double dt) { step(lap::Push{.gravity = f}, dt); }
   /// Takes up to `volume` (m3) out of a space, or puts it in if negative; what was moved.
   double draw(size_t space, double volume);
   /// Makes the surfaces exact for the present volumes, after steps and draws.

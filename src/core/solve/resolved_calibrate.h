@@ -1,6 +1,6 @@
 #pragma once
-// The fast model's figures set by resolved runs of the same tank: damping of large waves and discharge of its
-// openings, each as a factor with how sure it is, in the record that logs make too
+// The fast model's figures set by resolved runs of the same tank: inertia of the swing, damping of large
+// waves and discharge of its openings, each as a factor with how sure it is, in the record that logs make too
 // (starvation/calibration.h).
 //
 // Least squares of the fuel's middle, and of what each space holds, at the runs' samples, with the figures'

@@ -84,17 +84,9 @@ std::vector<CornerRow> check_all(const project::Project& project, const Case& wa
   return out;
 }
 
-Bare barest(const Agreement& a) {
-  const auto least = [](const std::vector<double>& v) {
-    return v.empty() ? 0.0 : *std::min_element(v.begin(), v.end());
-  };
-  return {least(a.dry_resolved), least(a.dry_fast)};
-}
-
 Phrase verdict(const std::vector<std::shared_ptr<const CornerRow>>& rows) {
   const auto off = [](const CornerRow& r) {
-    const Bare bare = barest(r.agreement);
-    return std::pair(std::abs(bare.resolved - bare.fast), r.agreement.centroid);
+    return std::pair(std::abs(r.agreement.bare_resolved - r.agreement.bare_fast), r.agreement.centroid);
   };
   const CornerRow* worst = rows.front().get();
   size_t alike = 0;
@@ -102,14 +94,14 @@ Phrase verdict(const std::vector<std::shared_ptr<const CornerRow>>& rows) {
     alike += agrees(row->agreement);
     if (off(*row) > off(*worst)) worst = row.get();
   }
-  const Bare bare = barest(worst->agreement);
+  const Agreement& a = worst->agreement;
   return {fmt::format("The fast model agrees in {} of {}; furthest off it is at \"{}\"", alike, rows.size(),
                       worst->corner.place) +
               " with {}: bare for {} resolved, for {} by it, the middles {} apart.",
           {{worst->job->ask.level, Quantity::volume},
-           {bare.resolved, Quantity::duration},
-           {bare.fast, Quantity::duration},
-           {worst->agreement.centroid, Quantity::length}}};
+           {a.bare_resolved, Quantity::duration},
+           {a.bare_fast, Quantity::duration},
+           {a.centroid, Quantity::length}}};
 }
 
 std::vector<CornerRow> check_corners(const project::Project& project, const Case& wanted,

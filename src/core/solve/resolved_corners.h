@@ -65,12 +65,6 @@ std::vector<CornerRow> check_corners(const project::Project& project, const Case
                                      const CornersAsk& ask, Sources& sources, const KeepOptions& keep,
                                      Progress* progress = nullptr);
 
-/// s that even the pickup that is best off was less than half wet: resolved, and by the fast model.
-struct Bare {
-  double resolved = 0.0, fast = 0.0;
-};
-Bare barest(const Agreement& a);
-
 /// In how many the fast model agrees, and where it is furthest off, in a sentence. Needs one row or more.
 Phrase verdict(const std::vector<std::shared_ptr<const CornerRow>>& rows);
 

@@ -69,14 +69,14 @@ ResolvedJob resolved_job(const project::Project& project, const Case& wanted, co
   out.fast.step = ask.sample;
   bool repeated = false;
   if (!ask.acceleration.empty()) {
-    out.drive = resolved::drive_of(lap::read_acceleration(ask.acceleration).value);
+    out.drive = lap::read_acceleration(ask.acceleration).value;
     out.driven = ask.acceleration.filename().string();
   } else if (ask.manoeuvre) {
-    out.drive = resolved::drive_of(lap::manoeuvre(*ask.manoeuvre, {.strength = ask.strength * ask.grip}));
+    out.drive = lap::manoeuvre(*ask.manoeuvre, {.strength = ask.strength * ask.grip});
     out.driven = name_of(*ask.manoeuvre);
   } else {
     const Resolved r = resolve(project, wanted);
-    out.drive = resolved::drive_of(sources.laps.get(*r.lap, ask.grip)->value);
+    out.drive = lap::force_trace(sources.laps.get(*r.lap, ask.grip)->value);
     out.driven = r.lap->name;
     repeated = r.lap->repeated;
   }
@@ -92,27 +92,27 @@ ResolvedJob resolved_job(const project::Project& project, const Case& wanted, co
   out.fast.start = repeated ? slosh::Start::settled : slosh::Start::level;
   out.options.size = ask.size;
   out.options.sample = ask.sample;
-  const double begin = out.drive.trace.begin(), end = out.drive.trace.end();
+  const double begin = out.drive.begin(), end = out.drive.end();
   const double from = ask.from.value_or(begin), to = ask.to.value_or(end);
   if (!(from >= begin - 1e-9) || !(to <= end + 1e-9) || !(to - from >= ask.sample))
     throw InputError(Message{.place = out.driven,
                              .expected = fmt::format("seconds between {:.2f} and {:.2f}", begin, end),
                              .found = fmt::format("{:.2f} to {:.2f}", from, to)});
-  out.whole = out.drive.trace;
+  out.whole = out.drive;
   out.from = from;
   if (repeated || from > begin) {
     const slosh::FuelMotion fuel = fast_at_begin(out);
     for (size_t s = 0; s < out.car.tank->spaces.size(); ++s)
       out.volumes.push_back(fuel.volume(s)), out.surfaces.push_back(fuel.surface(s));
   }
-  if (from > begin || to < end) out.drive = resolved::part_of(out.drive, from, to);
+  if (from > begin || to < end) out.drive = out.drive.part(from, to);
   return out;
 }
 
 std::vector<slosh::Instant> fast_beside(const ResolvedJob& job, const resolved::RunResult& run) {
   std::vector<slosh::Instant> out;
   slosh::FuelMotion fuel = fast_at_begin(job);
-  const double begin = job.drive.trace.begin();
+  const double begin = job.drive.begin();
   for (size_t k = 0; k < run.samples.size(); ++k) {
     if (k > 0) {
       const double from = begin + static_cast<double>(k - 1) * job.options.sample;
@@ -137,12 +137,16 @@ Agreement agreement(const resolved::RunResult& run, const std::vector<slosh::Ins
         run.samples[k].volume > 0 ? (run.samples[k].centroid - fast[k].centroid).norm() : 0.0;
     sum += apart * apart;
     out.most = std::max(out.most, apart);
+    bool bare = pickups > 0, fast_bare = bare;
     for (size_t p = 0; p < pickups; ++p) {
       const bool wet = run.samples[k].wet[p] >= 0.5, fast_wet = fast[k].wet[p] >= 0.5;
       out.wet[p] += wet == fast_wet;
       if (!wet) out.dry_resolved[p] += step;
       if (!fast_wet) out.dry_fast[p] += step;
+      bare = bare && !wet, fast_bare = fast_bare && !fast_wet;
     }
+    if (bare) out.bare_resolved += step;
+    if (fast_bare) out.bare_fast += step;
   }
   out.centroid = std::sqrt(sum / static_cast<double>(n));
   for (double& w : out.wet) w /= static_cast<double>(n);

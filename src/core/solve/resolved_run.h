@@ -35,7 +35,7 @@ struct ResolvedJob {
   starvation::FuelSystem car;
   lap::ForceTrace whole;      ///< the drive from its begin
   double from = 0.0;          ///< s of it where the run begins
-  resolved::Drive drive;      ///< what is run
+  lap::ForceTrace drive;      ///< what is run
   slosh::MotionOptions fast;  ///< of the fast model on the same
   resolved::RunOptions options;
   ResolvedAsk ask;
@@ -60,7 +60,8 @@ struct Agreement {
   double centroid = 0.0;    ///< m, root mean square of their distance
   double most = 0.0;        ///< m
   std::vector<double> wet;  ///< of each pickup: share of instants in which both say wet, or both dry
-  std::vector<double> dry_resolved, dry_fast;  ///< s that each pickup was less than half wet
+  std::vector<double> dry_resolved, dry_fast;   ///< s that each pickup was less than half wet
+  double bare_resolved = 0.0, bare_fast = 0.0;  ///< s that all were so at once
 };
 Agreement agreement(const resolved::RunResult& run, const std::vector<slosh::Instant>& fast);
 /// Pickups wet and dry alike in nine of ten instants, and the middles as near as two grids of one solver.

@@ -83,12 +83,8 @@ std::string unpacked(std::string_view bytes, std::uint64_t size) {
 }
 
 nlohmann::ordered_json label_of(const ResolvedJob& job, double seconds) {
-  return {{"setup", job.setup},
-          {"driven", job.driven},
-          {"level_m3", job.ask.level},
-          {"from_s", job.drive.trace.begin()},
-          {"to_s", job.drive.trace.end()},
-          {"cell_m", job.options.size},
+  return {{"setup", job.setup},          {"driven", job.driven},    {"level_m3", job.ask.level},
+          {"from_s", job.drive.begin()}, {"to_s", job.drive.end()}, {"cell_m", job.options.size},
           {"seconds", seconds}};
 }
 
@@ -147,15 +143,14 @@ KeptRun resolve_kept(const ResolvedJob& job, const KeepOptions& options, Progres
   out.key = kept_key(job);
   resolved::RunOptions run = job.options;
   const resolved::RunInput input = job.input();
-  const double driven = input.drive.trace.end() - input.drive.trace.begin();
+  const double driven = input.drive.end() - input.drive.begin();
   const double pictures = std::min(kept_pictures, most_pictures / std::max(driven, 1e-3));
   const auto each = static_cast<size_t>(std::max(1.0, std::round(1 / (pictures * run.sample))));
   run.seen = [&, each](const resolved::Fuel& fuel, size_t sample) {
     if (job.options.seen) job.options.seen(fuel, sample);
     if (sample % each != 0) return;
-    const double t = job.drive.trace.begin() + static_cast<double>(sample) * run.sample;
-    ResolvedFrame frame{
-        .time = t, .pull = job.drive.trace.at(t), .surface = resolved::surface_of(fuel), .wet = {}};
+    const double t = job.drive.begin() + static_cast<double>(sample) * run.sample;
+    ResolvedFrame frame{.time = t, .pull = job.drive.at(t), .surface = resolved::surface_of(fuel), .wet = {}};
     for (const tank::Pickup& p : job.car.pickups) frame.wet.push_back(fuel.wet(p.position, p.sock_radius));
     out.frames.push_back(std::move(frame));
   };

@@ -350,7 +350,7 @@ TaskResult run_task(const Study& study, int number, Progress* progress) {
                  .of_case = study.cases[task.case_].name,
                  .model = task.model,
                  .level = task.level,
-                 .driven = job.drive.trace.end() - job.drive.trace.begin()};
+                 .driven = job.drive.end() - job.drive.begin()};
   std::vector<std::vector<double>> wet;
   std::vector<Vec3> middles;
   if (task.model == "resolved") {
@@ -375,7 +375,7 @@ double task_seconds(const Study& study, int number) {
   const Opening open = open_task(study, task);
   if (task.model == "resolved") return resolved::estimated_seconds(open.job.input(), open.job.options);
   // The fast model runs some 1500 times faster than the car.
-  return 0.05 + (open.job.drive.trace.end() - open.job.drive.trace.begin()) / 1500;
+  return 0.05 + (open.job.drive.end() - open.job.drive.begin()) / 1500;
 }
 
 std::filesystem::path result_file(const std::filesystem::path& folder, int number) {

@@ -49,9 +49,12 @@ class Burner {
     return sum;
   }
 
-  /// `glance`: only whether it is clean, from the first lap that may not be, and without the slow laps after
-  /// the last flying one.
-  BurnDown run(double end, bool glance = false) const {
+  /// What of the stint is marched. `glance`: only whether it is clean, from the first lap that may not be,
+  /// and without the slow laps after the last flying one. `near`: from two laps before that, to the end.
+  enum class Of { glance, near, whole };
+
+  BurnDown run(double end, Of of = Of::near) const {
+    const bool glance = of == Of::glance;
     BurnDown out{.start = end + burnt(), .end = end};
     out.used_up = end < car_.never_drawn.total() - 1e-12;
     // Levels from the end up, so that stints with the same last laps have the same to the last digit.
@@ -67,8 +70,8 @@ class Burner {
       return out;
     }
     size_t first = 0, past = laps_.size();
-    while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most * (1 + 1e-9)))
-      ++first;
+    const double sure = of == Of::whole ? BurnOptions{}.sure : options_.sure;
+    while (first < laps_.size() && (level[first + 1] >= sure || level[first] > most * (1 + 1e-9))) ++first;
     // Two laps before, so that the fuel comes as it would have from the start.
     for (int lead = 0; !glance && lead < 2 && first > 0 && level[first - 1] <= most; ++lead) --first;
     if (glance)
@@ -210,7 +213,8 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
   const Burner burner(car, flying, stint, how);
   const double burnt = burner.burnt(), least = std::min(car.never_drawn.total(), clean_level);
   LeastEnd out;
-  const auto clean = [&](double end) { return burner.run(end, true).clean(); };
+  const auto clean = [&](double end) { return burner.run(end, Burner::Of::glance).clean(); };
+  const auto whole = [&](double end) { return burner.run(end, Burner::Of::whole); };
   BurnDown at = burner.run(least);
   ++out.runs;
   if (at.clean()) {
@@ -246,18 +250,19 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
         },
         low, high, resolution);
     out.runs += turn.evaluations;
-    // From there whole runs, until one is clean and the next lower is not.
+    // From there the stint is driven whole, until one is clean and the next lower is not: on the edge a gulp
+    // just bears or does not, and the last laps alone may have it otherwise.
     BurnDown below;
-    tbb::parallel_invoke([&] { at = burner.run(turn.yes); },
-                         [&] { below = burner.run(std::max(turn.yes - resolution, least)); });
+    tbb::parallel_invoke([&] { at = whole(turn.yes); },
+                         [&] { below = whole(std::max(turn.yes - resolution, least)); });
     out.runs += 2;
     for (; at.clean() && below.clean() && below.end > least; ++out.runs) {
       at = std::move(below);
-      below = burner.run(std::max(at.end - resolution, least));
+      below = whole(std::max(at.end - resolution, least));
     }
     for (; !at.clean() && at.end < most; ++out.runs) {
       below = std::move(at);
-      at = burner.run(std::min(below.end + resolution, most));
+      at = whole(std::min(below.end + resolution, most));
     }
     out.exists = at.clean();
     out.starves = below.end;

@@ -13,8 +13,8 @@
 // less what was burnt, so that fuel missing from the surge tank is counted as missing; it must not be under
 // what never comes out (never_drawn.h), as only the surge tank would feed the engine then.
 //
-// Laps that end above the lap's clean level with a lap's fuel to spare are not marched: the map has them
-// clean.
+// While the least end is looked for, laps that end above the lap's clean level with a lap's fuel to spare are
+// not marched: the map has them clean. The end that is told has been driven whole.
 //
 // Example:
 //   const starvation::FuelSystem car = test::simple_car({0, 0, 0});

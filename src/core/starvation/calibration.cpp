@@ -16,6 +16,7 @@ double prior_deviation(Figure figure) {
     case Figure::submergence:
       return 0.25;
     case Figure::hold:
+    case Figure::inertia:
       return 0.1;
     case Figure::grip:
       return 0.025;
@@ -45,9 +46,17 @@ double correlation_of(const std::optional<Calibration>& learnt, Figure one, Figu
   return 0.0;
 }
 
+Calibration with_what_logs_do_not_tell(Calibration from_logs, const std::optional<Calibration>& had) {
+  if (had)
+    for (const LearntFigure& f : had->figures)
+      if (f.figure == Figure::inertia) from_logs.figures.push_back(f);
+  return from_logs;
+}
+
 FuelSystem calibrated(FuelSystem car, const Calibration& learnt) {
   const std::optional<Calibration> given = learnt;
   car.motion.planar.violent_damping *= factor_of(given, Figure::damping);
+  car.motion.planar.inertia *= factor_of(given, Figure::inertia);
   car.motion.flow.discharge_scale *= factor_of(given, Figure::discharge);
   car.submergence_scale *= factor_of(given, Figure::submergence);
   const double hold = factor_of(given, Figure::hold);

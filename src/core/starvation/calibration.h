@@ -6,6 +6,7 @@
 // The figures, and what is known of them before any log (one standard deviation of the factor; decision 0018
 // has the ranges, which stand for two):
 //   damping      1/6    large waves' damping tends to 0.15 times the factor
+//   inertia      0.1    of the swing: its period goes with the root of the factor; resolved runs tell it
 //   discharge    0.05   of openings between spaces, 0.65 times the factor
 //   submergence  0.25   critical depth over a pickup
 //   lift         0.05   what the lift pumps bring against what circuit or entry says
@@ -26,9 +27,10 @@ namespace uadze::starvation {
 
 struct FuelSystem;
 
-enum class Figure { damping, discharge, submergence, lift, hold, grip };
+enum class Figure { damping, discharge, submergence, lift, hold, grip, inertia };
 inline constexpr Figure all_figures[] = {Figure::damping, Figure::discharge, Figure::submergence,
-                                         Figure::lift,    Figure::hold,      Figure::grip};
+                                         Figure::lift,    Figure::hold,      Figure::grip,
+                                         Figure::inertia};
 constexpr const char* name_of(Figure figure) {
   switch (figure) {
     case Figure::damping:
@@ -43,6 +45,8 @@ constexpr const char* name_of(Figure figure) {
       return "hold";
     case Figure::grip:
       return "grip";
+    case Figure::inertia:
+      return "inertia";
   }
   return nullptr;
 }
@@ -77,6 +81,9 @@ struct Calibration {
 double factor_of(const std::optional<Calibration>& learnt, Figure figure);
 double deviation_of(const std::optional<Calibration>& learnt, Figure figure);
 double correlation_of(const std::optional<Calibration>& learnt, Figure one, Figure other);
+
+/// What a calibration from logs takes over of the one before it: the figures that logs never tell (inertia).
+Calibration with_what_logs_do_not_tell(Calibration from_logs, const std::optional<Calibration>& had);
 
 /// The car with all but the grip as learnt; it keeps the calibration. The grip belongs to the lap.
 FuelSystem calibrated(FuelSystem car, const Calibration& learnt);

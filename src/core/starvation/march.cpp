@@ -237,7 +237,7 @@ void Marcher::enter() {
     const int parts = parts_of(step, options_.longest_part);
     for (int k = 0; k < parts; ++k) {
       const double u = (k + 0.5) / parts, dt = step / parts;
-      fuel_.move(forces_.at(lap.time[i] + u * step), dt);
+      fuel_.move(forces_.push(lap.time[i] + u * step), dt);
       double taken = 0;
       for (size_t l = 0; l < lift_pickups_.size(); ++l)
         taken += draw(lift_pickups_[l], course_->delivery->lift[l][i], dt).fuel;
@@ -309,7 +309,7 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
   monitor_.next_lap(std::exchange(lap_before_, lap.duration()));
   if (car_->model == slosh::Model::settled) {
     fuel_.stand();
-    fuel_.move(forces_.at(lap.time.front()), 0.0);
+    fuel_.move(forces_.push(lap.time.front()), 0.0);
   }
   // The first sample's coverage, without a step.
   double supply = 0;
@@ -329,7 +329,7 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
     Intake in;
     for (int k = 0; k < parts; ++k) {
       const double u = (k + 0.5) / parts, dt = step / parts, from = lap.time[i] + k * dt;
-      fuel_.move(forces_.at(from + 0.5 * dt), dt);
+      fuel_.move(forces_.push(from + 0.5 * dt), dt);
       ChainStep s = step_at(*course_, i, u, dt);
       in = {};
       const auto add = [&](const Intake& more) { in.fuel += more.fuel, in.gas += more.gas; };

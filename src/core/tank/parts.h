@@ -7,6 +7,7 @@
 //   parts.shapes = {tank::Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.25}}};
 //   parts.baffles = {{.name = "middle", .point = {0, 0, 0}, .normal = Vec3::UnitX(), .top = 0.2}};
 //   EXPECT_EQ(assemble(parts).tank.spaces.size(), 2u);
+#include <cmath>
 #include <optional>
 
 #include "core/tank/shapes.h"
@@ -106,6 +107,10 @@ struct Foam {
   double porosity = 0.97;      ///< share of its volume that fuel can take
   double permeability = 1e-8;  ///< m2; 10 pores an inch about 1e-7, 25 about 1e-8
   double keeps = 0.025;        ///< share of its volume whose fuel it never gives back
+  /// What slows fuel that runs through its cells with u: nu darcy() u + inertial() u^2, as m/s2. 1/m2 and
+  /// 1/m; Forchheimer's constant 0.1 of open foams: Calmidi and Mahajan 2000, J. Heat Transfer 122.
+  double darcy() const { return porosity / permeability; }
+  double inertial() const { return 0.1 * porosity * porosity / std::sqrt(permeability); }
   bool operator==(const Foam&) const = default;
 };
 

@@ -525,7 +525,7 @@ class Assembler {
       for (Space& space : out_.tank.spaces) {
         if (!foam.shape) {
           space.solid = together({{&space.solid, foam.porosity}});
-          space.darcy += foam.porosity / foam.permeability;
+          space.darcy += foam.darcy(), space.inertial += foam.inertial();
           space.foam_keeps += foam.keeps * space.body.volume();
           any = true;
           continue;
@@ -534,7 +534,8 @@ class Assembler {
         const Solid inside = clipped(space.body, convex_pieces(*foam.shape));
         if (!(inside.volume() > 1e-9)) continue;
         any = true;
-        space.darcy += inside.volume() / before * foam.porosity / foam.permeability;
+        const double share = inside.volume() / before;
+        space.darcy += share * foam.darcy(), space.inertial += share * foam.inertial();
         space.foam_keeps += foam.keeps * inside.volume();
         space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
       }

@@ -38,11 +38,12 @@ struct Obstacle {
 
 struct Space {
   std::string name;
-  Solid body;            ///< its walls, without foam: for drawing, cutting and finding points
-  Solid solid;           ///< what fuel can fill: weighted by foam's porosity, in few triangles
-  bool vented = false;   ///< open to the air
-  double darcy = 0.0;    ///< 1/m2: mean over the space of porosity/permeability, 0 without foam
-  double crowded = 0.0;  ///< share of its section that is taken all over it, see Collector
+  Solid body;             ///< its walls, without foam: for drawing, cutting and finding points
+  Solid solid;            ///< what fuel can fill: weighted by foam's porosity, in few triangles
+  bool vented = false;    ///< open to the air
+  double darcy = 0.0;     ///< 1/m2: foam's drag by Darcy, mean over the space; 0 without foam
+  double inertial = 0.0;  ///< 1/m: by Forchheimer, likewise
+  double crowded = 0.0;   ///< share of its section that is taken all over it, see Collector
   std::vector<Obstacle> obstacles;
   double foam_keeps = 0.0;  ///< m3 that foam's cells hold back when the space has run empty
   double volume() const { return solid.volume(); }

@@ -68,7 +68,7 @@ void Workspace::put_splash(FuelMoment& fuel) const {
   if (!seen) return;
   fuel.splash = seen, fuel.pull = seen->pull;
   const auto& samples = splash_->kept.run.samples;
-  const double since = seen->time - splash_->job->drive.trace.begin();
+  const double since = seen->time - splash_->job->drive.begin();
   const auto at = std::min_element(samples.begin(), samples.end(), [&](const auto& a, const auto& b) {
     return std::abs(a.time - since) < std::abs(b.time - since);
   });

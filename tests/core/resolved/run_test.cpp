@@ -17,18 +17,17 @@ namespace {
 struct Braked {
   tank::TankParts parts;
   tank::Tank tank = tank::plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.4, 0.2, 0.2}}));
-  RunInput input{
-      .tank = tank,
-      .parts = parts,
-      .drive = drive_of(lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.0, .duration = 0.4})),
-      .volume = 6e-3,
-      .volumes = {},
-      .surfaces = {},
-      .pickups = {{"rear", {0.05, 0.1, 0.01}, 0.02, "engine"}},
-      .draws = {10e-6},
-      .back = {0.3, 0.1, 0.15},
-      .fuel = {},
-      .meshes = {}};
+  RunInput input{.tank = tank,
+                 .parts = parts,
+                 .drive = lap::manoeuvre(lap::Manoeuvre::braking, {.strength = 1.0, .duration = 0.4}),
+                 .volume = 6e-3,
+                 .volumes = {},
+                 .surfaces = {},
+                 .pickups = {{"rear", {0.05, 0.1, 0.01}, 0.02, "engine"}},
+                 .draws = {10e-6},
+                 .back = {0.3, 0.1, 0.15},
+                 .fuel = {},
+                 .meshes = {}};
 };
 
 TEST(ResolvedRun, GoesOnFromItsCheckpointWithTheSameDigits) {
@@ -119,14 +118,14 @@ TEST(ResolvedRun, ADiskOrAMemoryThatIsFullIsSaidAndCostsNoAnswer) {
 
 TEST(ResolvedRun, ALapTurnsItsTankToo) {
   const auto lap = lap::read_lap(test::source("demo/laps/brackenholt-p4.csv")).value;
-  const Drive drive = drive_of(lap);
+  const lap::ForceTrace drive = lap::force_trace(lap);
   ASSERT_EQ(drive.yaw.size(), lap.time.size());
   // By hand: yaw = lateral over speed, positive to the left.
   const size_t k = lap.time.size() / 3;
-  EXPECT_NEAR(drive.at(lap.time[k]).yaw, lap.lateral[k] / lap.speed[k], 1e-9);
-  const Drive part = part_of(drive, lap.time[k] + 0.003, lap.time[k] + 2);
-  EXPECT_NEAR(part.at(lap.time[k] + 1).yaw, drive.at(lap.time[k] + 1).yaw, 1e-12);
-  EXPECT_EQ(part.trace.begin(), lap.time[k] + 0.003);
+  EXPECT_NEAR(drive.push(lap.time[k]).yaw, lap.lateral[k] / lap.speed[k], 1e-9);
+  const lap::ForceTrace part = drive.part(lap.time[k] + 0.003, lap.time[k] + 2);
+  EXPECT_NEAR(part.push(lap.time[k] + 1).yaw, drive.push(lap.time[k] + 1).yaw, 1e-12);
+  EXPECT_EQ(part.begin(), lap.time[k] + 0.003);
 }
 
 }  // namespace

@@ -372,5 +372,32 @@ TEST(PlanarTank, ThrownBoxesStayNearTheirTwoPhaseCalculations) {
   EXPECT_LT(aside.rms, against_two_phase("box-with-pot-aside.csv", 0.40, pot, corner, brake, 0.0).rms);
 }
 
+// A saddle in a car that turns on the spot: both sides feel the same push at the car's middle, and each is
+// thrown outward by its own distance; a turn that quickens throws one side back and the other forward.
+TEST(PlanarTank, ASaddlesSidesAreThrownEachByItsOwnDistance) {
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.2, -0.6, 0}, {0.2, 0.6, 0.3}}};
+  parts.baffles = {{.name = "middle", .normal = Vec3::UnitY()}};
+  const tank::Tank saddle = assemble(parts).tank;
+  ASSERT_EQ(saddle.spaces.size(), 2u);
+  const double yaw = 3;
+  const auto after = [&](const lap::Push& push) {
+    PlanarTank fuel(saddle, {0.01, 0.01}, {.planar = {.viscosity = 1e-2}});  // comes to rest soon
+    fuel.settle(down);
+    for (int k = 0; k < 3000; ++k) fuel.step(push, 0.01);
+    return fuel;
+  };
+  const PlanarTank turning = after({.gravity = down, .yaw = yaw}),
+                   quickening = after({.gravity = down, .yaw_change = 4});
+  for (size_t i = 0; i < 2; ++i) {
+    const Vec3 at = turning.space(i).section().centroid, up = turning.space(i).surface().normal;
+    EXPECT_NEAR(up.y() / up.z(), -yaw * yaw * at.y() / g, 1e-3);
+    EXPECT_GT(std::abs(turning.space(i).centroid().y()), 0.32) << "the fuel lies outward";
+    const Vec3 q = quickening.space(i).section().centroid, n = quickening.space(i).surface().normal;
+    EXPECT_NEAR(n.x() / n.z(), -4 * q.y() / g, 1e-3);
+    EXPECT_GT(quickening.space(i).centroid().x() * q.y(), 0.01) << "to the left, quickening: what is on the right is thrown back";
+  }
+}
+
 }  // namespace
 }  // namespace uadze::slosh

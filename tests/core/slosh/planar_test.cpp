@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/tank/parts.h"
 #include "core/tank/prism.h"
 #include "support/figures.h"
 #include "support/random_shapes.h"
@@ -52,6 +53,33 @@ TEST(Planar, SmallMotionOfABoxHasTheFirstSloshingPeriod) {
     EXPECT_NEAR(period(solid, length * 0.37 * depth, 0.005), wanted, 0.01 * wanted)
         << length << " x " << depth;
   }
+}
+
+// A steady sway at 0.7 of the first frequency, grown slowly: linear potential theory's centroid, all odd
+// modes k = n pi/L with their shares 96/(n pi)^4 of the still tilt, each 1/(1 - w2/w_n2) as large.
+TEST(Planar, SwaysNearResonanceAsLinearTheoryHasIt) {
+  const double length = 0.5, width = 0.1;
+  for (const double depth : {0.06, 0.1, 0.2})
+    for (const double strength : {0.02, 0.05, 0.1}) {
+      const auto frequency2 = [&](double k) { return g * k * std::tanh(k * depth); };
+      const double w = 0.7 * std::sqrt(frequency2(pi / length)), cycle = 2 * pi / w, dt = cycle / 100;
+      double wanted = 0;
+      for (int n = 1; n < 40; n += 2)
+        wanted += 96 / std::pow(n * pi, 4) / (1 - w * w / frequency2(n * pi / length));
+      wanted *= strength * length * length / (12 * depth);
+      const tank::Solid solid = box(length, width, 0.6);
+      PlanarSpace fuel(solid, depth * length * width);
+      fuel.settle(down);
+      double in_phase = 0, across = 0;
+      for (int i = 0; i < 1200; ++i) {
+        const double t = (i + 0.5) * dt, grown = std::min(1.0, t / (6 * cycle));
+        fuel.step(Vec3(strength * g * grown * std::sin(w * t), 0, -g), dt);
+        if (i < 800) continue;
+        in_phase += fuel.centroid().x() * std::sin(w * (i + 1) * dt) / 200;
+        across += fuel.centroid().x() * std::cos(w * (i + 1) * dt) / 200;
+      }
+      EXPECT_NEAR(std::hypot(in_phase, across), wanted, 0.035 * wanted) << depth << ", " << strength;
+    }
 }
 
 TEST(Planar, TheStepTheUserChoosesDoesNotMatter) {
@@ -184,6 +212,29 @@ TEST(Planar, ACrowdedSpacesSwingDiesBySquareDamping) {
   const double k = 27.0 / 16 * blockage_loss(crowded) / (std::pow(mu, 1.5) * length);
   EXPECT_NEAR(1 / last - 1 / first, 4 * k * time / (3 * pi), 0.05 * 4 * k * time / (3 * pi));
   EXPECT_LT(last, 0.7 * first);
+}
+
+// Pushed by a, still level: what foam takes is what the push gives, a/sqrt(mu) = K u^2, whatever the step.
+TEST(Planar, ThroughFoamItCreepsAtTheSpeedThatFoamAllows) {
+  const double length = 0.6, depth = 0.1, push = g;
+  const tank::Solid solid = box(length, 0.3, 0.6);
+  const double x = pi * depth / length, mu = 12 / (pi * pi) * x / std::tanh(x);
+  for (const double permeability : {2e-8, 2e-7, 1e-6}) {
+    const tank::Foam foam{.porosity = 0.97, .permeability = permeability};
+    const double k = (16.0 / 35) / std::pow(8.0 / 15, 1.5) * 0.1 * 0.97 * 0.97 / std::sqrt(permeability);
+    const double speed = std::sqrt(push / std::sqrt(mu) / k) / std::sqrt(mu);
+    for (const double dt : {0.001, 0.005, 0.025}) {
+      const double volume = length * 0.3 * depth;
+      PlanarSpace tank(solid, volume, {.viscosity = 1e-12}, {.inertial = foam.inertial()});
+      tank.settle(down);
+      const auto on = [&](double time) {
+        for (int i = 0; i < std::lround(time / dt); ++i) tank.step(Vec3(push, 0, -g), dt);
+        return tank.centroid().x();
+      };
+      const double from = on(0.05), to = on(0.05);
+      EXPECT_NEAR((to - from) / 0.05, speed, 0.12 * speed) << permeability << ", " << dt;
+    }
+  }
 }
 
 // What runs out at one side takes its own first moment with it.

@@ -302,7 +302,8 @@ void HeldPage::take() {
   const std::string name = held_.made ? held_.made->setup : w_.setup()->name;
   w_.document.edit("Calibrate the setup", [&](project::Project& p) {
     for (project::Setup& s : p.setups)
-      if (s.name == name) s.calibration = learnt_->value;
+      if (s.name == name)
+        s.calibration = starvation::with_what_logs_do_not_tell(learnt_->value, s.calibration);
   });
 }
 

@@ -243,7 +243,7 @@ void ResolvedView::say_estimate() {
     // As the run itself would say, but for the drive's length, which is known here.
     const double driven = check.ask.manoeuvre ? 6.0 : *check.ask.to - *check.ask.from;
     resolved::RunInput input{.tank = *car->tank, .parts = w_.setup()->tank, .volume = check.ask.level};
-    input.drive.trace.time = {0, driven};
+    input.drive.time = {0, driven};
     seconds += resolved::estimated_seconds(input, {.size = check.ask.size}) / 1.8;
   }
   if (all.empty())
@@ -335,7 +335,7 @@ void ResolvedView::show_row() {
   }
   const auto& run = row->kept.run;
   const auto& pickups = row->job->car.pickups;
-  const double begin = row->job->drive.trace.begin();
+  const double begin = row->job->drive.begin();
   QString text;
   if (rows_.size() > 1)
     text = QString::fromStdString(solve::verdict(rows_).in(w_.units())).toHtmlEscaped() + "<br>";
@@ -402,7 +402,7 @@ void ResolvedView::see_in_tank() {
   const Row row = shown();
   if (!row) return;
   w_.show_splash(row);
-  w_.set_cursor_time(row->job->drive.trace.begin() + 0.1);
+  w_.set_cursor_time(row->job->drive.begin() + 0.1);
   emit w_.station_wanted(Station::tank);
 }
 

@@ -205,7 +205,7 @@ class TankStation : public StationView {
       const solve::CornerRow* of = w_.splash();
       splash_->setVisible(of), says->setVisible(of);
       if (!of) return;
-      const auto& drive = of->job->drive.trace;
+      const auto& drive = of->job->drive;
       says->setText(
           QString("%1, %2 to %3, with %4: %5")
               .arg(QString::fromStdString(of->corner.place), w_.show(drive.begin(), Quantity::duration),
