@@ -10,12 +10,13 @@
 #include "core/slosh/modes.h"
 #include "core/slosh/planar.h"
 #include "core/tank/shape.h"
+#include "support/figures.h"
 #include "support/random_shapes.h"
 
 namespace uadze::resolved {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 /// A tank with its cells, kept together.
 struct Rig {

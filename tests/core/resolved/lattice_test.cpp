@@ -22,11 +22,11 @@ tank::Assembly box_with(std::vector<tank::Baffle> baffles, std::vector<tank::Col
   return assemble(parts);
 }
 
-double open_area(const Lattice& g, int opening) {
+double open_area(const Lattice& grid, int opening) {
   double out = 0;
   for (int a = 0; a < 3; ++a)
-    for (size_t c = 0; c < g.capacity.size(); ++c)
-      if (g.opening[a][c] == opening) out += g.area[a][c];
+    for (size_t c = 0; c < grid.capacity.size(); ++c)
+      if (grid.opening[a][c] == opening) out += grid.area[a][c];
   return out;
 }
 
@@ -34,16 +34,16 @@ TEST(ResolvedLattice, HoldsTheTanksVolumeWhateverItsShape) {
   test::Random r(41);
   for (int round = 0; round < 25; ++round) {
     const tank::Tank tank = tank::plain_tank(make_solid(r.prism()));
-    const Lattice g = make_lattice(tank, {}, {.size = r.uniform(0.012, 0.04)});
-    EXPECT_NEAR(g.volume() / tank.volume(), 1, 0.02) << round;
-    for (size_t c = 0; c < g.capacity.size(); ++c) {
-      EXPECT_GE(g.capacity[c], 0);
+    const Lattice grid = make_lattice(tank, {}, {.size = r.uniform(0.012, 0.04)});
+    EXPECT_NEAR(grid.volume() / tank.volume(), 1, 0.02) << round;
+    for (size_t c = 0; c < grid.capacity.size(); ++c) {
+      EXPECT_GE(grid.capacity[c], 0);
       for (int a = 0; a < 3; ++a) {
-        const double area = g.area[a][c];
+        const double area = grid.area[a][c];
         EXPECT_GE(area, 0);
         // What a face lets through leads from one cell that holds fuel to another.
         if (area > 0) {
-          EXPECT_TRUE(g.open(static_cast<int>(c)) && g.open(static_cast<int>(c) - g.step(a)));
+          EXPECT_TRUE(grid.open(static_cast<int>(c)) && grid.open(static_cast<int>(c) - grid.step(a)));
         }
       }
     }
@@ -55,9 +55,9 @@ TEST(ResolvedLattice, RoundShapesByTheirVolumes) {
   for (const auto& [shape, volume] : std::vector<std::pair<tank::Shape, double>>{
            {tank::Sphere{.centre = {0.1, 0, 0}, .radius = 0.2}, 4 * pi / 3 * 0.008},
            {tank::Cylinder{.start = {0, -0.3, 0}, .end = {0, 0.3, 0}, .radius = 0.15}, pi * 0.0225 * 0.6}}) {
-    const Lattice g = make_lattice(tank::plain_tank(make_solid(shape)), {}, {.size = 0.02});
-    EXPECT_NEAR(g.volume() / volume, 1, 1e-3);
-    EXPECT_FALSE(g.inside.empty());
+    const Lattice grid = make_lattice(tank::plain_tank(make_solid(shape)), {}, {.size = 0.02});
+    EXPECT_NEAR(grid.volume() / volume, 1, 1e-3);
+    EXPECT_FALSE(grid.inside.empty());
   }
 }
 
@@ -65,17 +65,17 @@ TEST(ResolvedLattice, APlateThinnerThanACellIsExactlyWhereItIs) {
   const auto made =
       box_with({{.name = "plate", .point = {0.0317, 0, 0}, .normal = Vec3::UnitX(), .top = 0.2}});
   ASSERT_EQ(made.tank.spaces.size(), 2u);
-  const Lattice g = make_lattice(made.tank, *made.parts, {.size = 0.02});
+  const Lattice grid = make_lattice(made.tank, *made.parts, {.size = 0.02});
   for (size_t s = 0; s < 2; ++s) {
     double room = 0;
-    for (size_t c = 0; c < g.capacity.size(); ++c)
-      if (g.space[c] == static_cast<int>(s)) room += g.capacity[c];
+    for (size_t c = 0; c < grid.capacity.size(); ++c)
+      if (grid.space[c] == static_cast<int>(s)) room += grid.capacity[c];
     EXPECT_NEAR(room, made.tank.spaces[s].body.volume(), 1e-12);
   }
   ASSERT_EQ(made.tank.openings.size(), 1u);
   // Faces that its edge cuts are open as porous plates: a row of cells more at the most.
-  EXPECT_GE(open_area(g, 0), 0.4 * 0.05 - 1e-9);
-  EXPECT_LE(open_area(g, 0), 0.4 * (0.05 + 0.02));
+  EXPECT_GE(open_area(grid, 0), 0.4 * 0.05 - 1e-9);
+  EXPECT_LE(open_area(grid, 0), 0.4 * (0.05 + 0.02));
 }
 
 TEST(ResolvedLattice, SmallHolesDischargeAsEnteredAndLargeOnesByThemselves) {
@@ -86,10 +86,10 @@ TEST(ResolvedLattice, SmallHolesDischargeAsEnteredAndLargeOnesByThemselves) {
                       .openings = {{.name = "hole", .at = {0, 0, 0.1}, .diameter = diameter}}}});
   };
   const auto resistances = [](const tank::Assembly& made) {
-    const Lattice g = make_lattice(made.tank, *made.parts, {.size = 0.02});
+    const Lattice grid = make_lattice(made.tank, *made.parts, {.size = 0.02});
     std::vector<std::pair<double, double>> out;  // share of the face, resistance
-    for (size_t c = 0; c < g.capacity.size(); ++c)
-      if (g.opening[0][c] == 0) out.emplace_back(g.area[0][c], g.resistance[0][c]);
+    for (size_t c = 0; c < grid.capacity.size(); ++c)
+      if (grid.opening[0][c] == 0) out.emplace_back(grid.area[0][c], grid.resistance[0][c]);
     return out;
   };
   // Less than a cell: by hand, k = 1/(a Cd)2 - 1 with all of it in the faces that it lies on.
@@ -114,9 +114,9 @@ TEST(ResolvedLattice, BadSizesAndTooManyCellsAreSaid) {
       std::string::npos);
   // A collector smaller than the cells is told.
   const auto small = box_with({}, {{.name = "cup", .shape = tank::Box{{0, 0, 0}, {0.02, 0.02, 0.02}}}});
-  const Lattice g = make_lattice(small.tank, *small.parts, {.size = 0.05});
-  ASSERT_FALSE(g.said.empty());
-  EXPECT_NE(g.said.back().find("cup"), std::string::npos);
+  const Lattice grid = make_lattice(small.tank, *small.parts, {.size = 0.05});
+  ASSERT_FALSE(grid.said.empty());
+  EXPECT_NE(grid.said.back().find("cup"), std::string::npos);
 }
 
 TEST(ResolvedCast, GoesInAndOutAsThePointsDo) {

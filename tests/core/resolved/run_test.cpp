@@ -158,15 +158,15 @@ TEST(Study, EveryTaskOnceAndTheBestChoices) {
     if (n != 5) write_file_atomically(result_file(folder.path(), n), result_text(r));
   }
   EXPECT_EQ(keys.size(), 8u) << "no two tasks are the same";
-  Gathered g = gather(study, folder.path());
-  EXPECT_EQ(g.missing, std::vector<int>{5});
+  Gathered got = gather(study, folder.path());
+  EXPECT_EQ(got.missing, std::vector<int>{5});
   write_file_atomically(result_file(folder.path(), 5), result_text(run_task(study, 5)));
-  g = gather(study, folder.path());
-  EXPECT_TRUE(g.missing.empty() && g.passed_over.empty());
+  got = gather(study, folder.path());
+  EXPECT_TRUE(got.missing.empty() && got.passed_over.empty());
   // Which is best, by hand: nothing is better in both.
-  for (const Choice& c : g.choices) {
+  for (const Choice& c : got.choices) {
     bool beaten = false;
-    for (const Choice& o : g.choices)
+    for (const Choice& o : got.choices)
       beaten = beaten ||
                (o.level <= c.level && o.longest <= c.longest && (o.level < c.level || o.longest < c.longest));
     EXPECT_EQ(c.best, !beaten) << c.name;
@@ -174,12 +174,12 @@ TEST(Study, EveryTaskOnceAndTheBestChoices) {
   // A broken result, one of another task and one of a former state are passed over, and told.
   write_file_atomically(result_file(folder.path(), 1), "{");
   write_file_atomically(result_file(folder.path(), 2), test::slurp(result_file(folder.path(), 3)));
-  TaskResult old = g.results[3];
+  TaskResult old = got.results[3];
   old.key = "another";
   write_file_atomically(result_file(folder.path(), 4), result_text(old));
-  g = gather(study, folder.path());
-  EXPECT_EQ(g.missing, (std::vector<int>{1, 2, 4}));
-  EXPECT_EQ(g.passed_over.size(), 3u);
+  got = gather(study, folder.path());
+  EXPECT_EQ(got.missing, (std::vector<int>{1, 2, 4}));
+  EXPECT_EQ(got.passed_over.size(), 3u);
 }
 
 TEST(Study, FaultsAreNamedByPlace) {

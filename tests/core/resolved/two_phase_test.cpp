@@ -7,12 +7,13 @@
 #include "core/base/units.h"
 #include "core/resolved/fuel.h"
 #include "core/tank/shape.h"
+#include "support/figures.h"
 #include "support/temp_folder.h"
 
 namespace uadze::resolved {
 namespace {
 
-constexpr double g = standard_gravity;
+using test::g;
 
 struct Apart {
   double level = 0.0, height = 0.0;  ///< m, root mean square of the middle's distance: on the level, upward
