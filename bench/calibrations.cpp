@@ -56,7 +56,7 @@ int main(int argc, char** argv) {
       project::Setup& setup = truth.setups[static_cast<size_t>(first.setup - opened.project.setups.data())];
       starvation::Calibration put_in{.date = "put in"};
       for (Figure f : starvation::all_figures)
-        if (f != Figure::grip && f != Figure::inertia)
+        if (f != Figure::grip && !starvation::only_resolved_runs_tell(f))
           put_in.figures.push_back(
               {f, std::clamp(1 + normal(engine) * starvation::prior_deviation(f), 0.3, 1.9), 0.0});
       setup.calibration = put_in;

@@ -238,13 +238,22 @@ double PlanarSpace::substep(const Vec3& f, double left) {
     if (push > 0) h = std::min(h, std::sqrt(0.1 / push));
   }
 
-  // Forchheimer's drag of foam: half of it before the drift and half after, each exact.
-  const double foam = 1.17 * drag_.inertial;
-  if (foam > 0 && strength > 0) h = std::min(h, 0.5 / std::sqrt(foam * strength));
-  const auto run_through_foam = [&] { speed_ /= 1 + foam * speed_.norm() * h / 2; };
+  // Forchheimer's drag of foam: half of it before the drift and half after, each exact. Under a steady push
+  // the step's middle would have the speed that foam allows less a part e^2, e = h sqrt(push foam)/2; so the
+  // drag is taken less by x with x (1 + e^2 x) = 1.
+  const double foam = 1.17 * options_.foam * drag_.inertial;
+  if (foam > 0 && strength > 0) h = std::min(h, 1.2 / std::sqrt(foam * strength));
+  const auto run_through_foam = [&](double push) {
+    const double e2 = std::max(push, 0.0) * foam * h * h / 4;
+    const double less = e2 > 1e-6 ? (std::sqrt(1 + 4 * e2) - 1) / (2 * e2) : 1.0;
+    speed_ /= 1 + less * foam * speed_.norm() * h / 2;
+  };
 
+  const Vec3 unpushed = speed_;
   kick(h / 2);
-  run_through_foam();
+  const double pushed =
+      foam > 0 && speed_.norm() > 0 ? (speed_ - unpushed).dot(speed_.normalized()) / (h / 2) : 0.0;
+  if (foam > 0) run_through_foam(pushed);
   Vec3 rate = turning();
   if (strength > 0) {
     // The tilt from rest squared: 2(1 - cos), the square of the chord.
@@ -261,7 +270,8 @@ double PlanarSpace::substep(const Vec3& f, double left) {
       const double wall =
           0.79 *
           std::sqrt(options_.viscosity / (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
-      const double fading = 2 * (wall + violent) * frequency[i] + options_.viscosity * drag_.darcy;
+      const double fading =
+          2 * (wall + violent) * frequency[i] + options_.foam * options_.viscosity * drag_.darcy;
       const double along = speed_.dot(modes_.axis[i]);
       // Linear and square damping one after the other, each exact.
       double kept = std::exp(-fading * h);
@@ -282,7 +292,7 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   }
   locate();
   prepare();
-  run_through_foam();
+  if (foam > 0) run_through_foam(pushed);
   kick(h / 2);
   speed_ -= speed_.dot(normal_) * normal_;
 

@@ -63,6 +63,7 @@ struct PlanarOptions {
   double violent_damping = 0.15;  ///< ratio, that large amplitudes tend to
   double violent_tilt = 0.5;      ///< rad, the amplitude at half of it
   double inertia = 1.0;           ///< on mu: to calibrate
+  double foam = 1.0;              ///< on its drag: to calibrate
   double blockage = 0.3;          ///< on C of what stands in the fuel: fitted, see above
   double viscosity = 6e-7;        ///< m2/s, kinematic, of petrol (0.45 mPa s over 745 kg/m3)
   double fastest = 40.0;          ///< rad/s

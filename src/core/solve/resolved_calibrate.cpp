@@ -3,9 +3,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <functional>
+#include <limits>
+#include <map>
 
 namespace uadze::solve {
 namespace {
@@ -13,12 +14,21 @@ namespace {
 using starvation::Figure;
 
 constexpr double together_for = 0.25;  // s
-/// Factors that are looked at, either side of what is.
-constexpr double least_factor = 0.3, most_factor = 3.0;
+/// No factor beyond so many of the prior's deviations: what would ask for more is wrong with something else.
+constexpr double furthest = 3.0;
+constexpr double infinite = std::numeric_limits<double>::infinity();
 
-/// In the order in which they are looked for; the last only where a tank has openings.
-constexpr std::array taught{Figure::inertia, Figure::damping, Figure::discharge};
-using Factors = std::array<double, taught.size()>;
+/// In the order in which they are looked for: those that this tank has.
+std::vector<Figure> taught_by(const tank::Tank& tank) {
+  std::vector<Figure> out{Figure::inertia, Figure::damping};
+  if (std::any_of(tank.spaces.begin(), tank.spaces.end(),
+                  [](const tank::Space& s) { return s.inertial > 0; }))
+    out.push_back(Figure::foam);
+  if (!tank.openings.empty()) out.push_back(Figure::discharge);
+  return out;
+}
+
+using Factors = std::map<Figure, double>;
 
 struct Misfit {
   double middle = 0.0;   ///< m2, mean square of the middles' distance
@@ -31,9 +41,11 @@ Misfit misfit(const std::vector<ResolvedPair>& runs, const Factors& factors) {
   double n = 0;
   for (const ResolvedPair& pair : runs) {
     ResolvedJob job = *pair.job;
-    job.fast.tank.planar.inertia *= factors[0];
-    job.fast.tank.planar.violent_damping *= factors[1];
-    job.fast.tank.flow.discharge_scale *= factors[2];
+    const auto factor = [&](Figure f) { return factors.contains(f) ? factors.at(f) : 1.0; };
+    job.fast.tank.planar.inertia *= factor(Figure::inertia);
+    job.fast.tank.planar.violent_damping *= factor(Figure::damping);
+    job.fast.tank.planar.foam *= factor(Figure::foam);
+    job.fast.tank.flow.discharge_scale *= factor(Figure::discharge);
     const auto fast = fast_beside(job, *pair.run);
     const auto& spaces = job.car.tank->spaces;
     for (size_t k = 1; k < fast.size(); ++k) {
@@ -53,10 +65,9 @@ Misfit misfit(const std::vector<ResolvedPair>& runs, const Factors& factors) {
   return out;
 }
 
-/// Where `of` is least between half and double of `at`, by golden sections.
-double least_of(const std::function<double(double)>& of, double at) {
+/// Where `of` is least between two factors, by golden sections.
+double least_of(const std::function<double(double)>& of, double low, double high) {
   constexpr double golden = 0.6180339887498949;
-  double low = std::max(least_factor, at / 2), high = std::min(most_factor, at * 2);
   double x = high - golden * (high - low), y = low + golden * (high - low), fx = of(x), fy = of(y);
   for (int k = 0; k < 14; ++k) {
     if (fx < fy) {
@@ -76,33 +87,46 @@ ResolvedLearnt calibrate_resolved(const std::vector<ResolvedPair>& runs,
                                   const std::optional<starvation::Calibration>& had, const std::string& date,
                                   Progress* progress) {
   const bool openings = !runs.front().job->car.tank->openings.empty();
-  const size_t count = openings ? taught.size() : taught.size() - 1;
+  const std::vector<Figure> taught = taught_by(*runs.front().job->car.tank);
   Factors factors;
-  factors.fill(1.0);
+  for (Figure f : taught) factors[f] = 1.0;
   const Misfit before = misfit(runs, factors);
   const double cell = runs.front().job->options.size / 4;
-  const double scale = std::max(std::sqrt(before.middle), cell);
+  double scale = std::max(std::sqrt(before.middle), cell);
   const auto chi2 = [&](const Factors& at, double s) {
     if (progress) progress->check();
     const Misfit m = misfit(runs, at);
     double out = m.chances * (m.middle + (openings ? m.spaces : 0.0)) / (s * s);
-    for (size_t i = 0; i < count; ++i)
-      out += std::pow((at[i] - 1) / starvation::prior_deviation(taught[i]), 2);
+    for (const auto& [figure, factor] : at)
+      out += std::pow((factor - 1) / starvation::prior_deviation(figure), 2);
     return out;
   };
-  const auto along = [&](size_t i, double s) {
-    return [&chi2, factors, i, s](double k) {
+  const auto along = [&](Figure figure, double s) {
+    return [&chi2, factors, figure, s](double k) {
       Factors at = factors;
-      at[i] = k;
+      at[figure] = k;
       return chi2(at, s);
     };
   };
-  // One figure after the other, twice.
-  constexpr size_t rounds = 2;
-  for (size_t step = 0; step < rounds * count; ++step) {
-    const size_t i = step % count;
-    factors[i] = least_of(along(i, scale), factors[i]);
-    if (progress) progress->report(static_cast<double>(step + 1) / static_cast<double>(rounds * count));
+  // One figure after the other, then along all that this changed, for figures that make up for each other; s
+  // is what the round before has left.
+  constexpr size_t rounds = 5;
+  const auto limited = [](Figure figure, double factor) {
+    const double wide = furthest * starvation::prior_deviation(figure);
+    return std::clamp(factor, 1 - wide, 1 + wide);
+  };
+  for (size_t round = 0; round < rounds; ++round) {
+    const Factors from = factors;
+    for (const Figure figure : taught)
+      factors[figure] = least_of(along(figure, scale), limited(figure, -infinite), limited(figure, infinite));
+    const auto further = [&, to = factors](double t) {
+      Factors at = to;
+      for (auto& [figure, factor] : at) factor = limited(figure, factor + t * (factor - from.at(figure)));
+      return at;
+    };
+    factors = further(least_of([&](double t) { return chi2(further(t), scale); }, -0.5, 8.0));
+    scale = std::max(std::sqrt(misfit(runs, factors).middle), cell);
+    if (progress) progress->report(static_cast<double>(round + 1) / static_cast<double>(rounds));
   }
   const Misfit after = misfit(runs, factors);
   const double left = std::max(std::sqrt(after.middle), cell);
@@ -110,10 +134,10 @@ ResolvedLearnt calibrate_resolved(const std::vector<ResolvedPair>& runs,
   out.before = std::sqrt(before.middle), out.after = std::sqrt(after.middle);
   out.value = had.value_or(starvation::Calibration{});
   out.value.date = date;
-  for (size_t i = 0; i < count; ++i) {
-    const Figure figure = taught[i];
-    const auto of = along(i, left);
-    const double at = factors[i], h = 0.1 * at, curved = (of(at + h) + of(at - h) - 2 * of(at)) / (h * h);
+  for (const Figure figure : taught) {
+    const auto of = along(figure, left);
+    const double at = factors.at(figure), h = 0.1 * at,
+                 curved = (of(at + h) + of(at - h) - 2 * of(at)) / (h * h);
     const double prior = starvation::prior_deviation(figure);
     const double sure = std::clamp(curved > 0 ? std::sqrt(2 / curved) : prior, prior / 3, prior);
     std::erase_if(out.value.figures, [&](const auto& f) { return f.figure == figure; });

@@ -1,7 +1,8 @@
 #pragma once
 // The fast model's figures set by resolved runs of the same tank: inertia of the swing, damping of large
-// waves and discharge of its openings, each as a factor with how sure it is, in the record that logs make too
-// (starvation/calibration.h).
+// waves, drag of its foam and discharge of its openings, each as a factor with how sure it is, in the record
+// that logs make too (starvation/calibration.h). None goes beyond three of the prior's deviations: what would
+// ask for more is wrong with something else.
 //
 // Least squares of the fuel's middle, and of what each space holds, at the runs' samples, with the figures'
 // priors: chi2 = sum |c_fast - c_resolved|2/s2 + sum (V_fast - V_resolved)2/(s A)2 + sum ((k - 1)/prior)2. s

@@ -14,6 +14,7 @@ double prior_deviation(Figure figure) {
     case Figure::lift:
       return 0.05;
     case Figure::submergence:
+    case Figure::foam:
       return 0.25;
     case Figure::hold:
     case Figure::inertia:
@@ -46,10 +47,12 @@ double correlation_of(const std::optional<Calibration>& learnt, Figure one, Figu
   return 0.0;
 }
 
+bool only_resolved_runs_tell(Figure figure) { return figure == Figure::inertia || figure == Figure::foam; }
+
 Calibration with_what_logs_do_not_tell(Calibration from_logs, const std::optional<Calibration>& had) {
   if (had)
     for (const LearntFigure& f : had->figures)
-      if (f.figure == Figure::inertia) from_logs.figures.push_back(f);
+      if (only_resolved_runs_tell(f.figure)) from_logs.figures.push_back(f);
   return from_logs;
 }
 
@@ -57,6 +60,7 @@ FuelSystem calibrated(FuelSystem car, const Calibration& learnt) {
   const std::optional<Calibration> given = learnt;
   car.motion.planar.violent_damping *= factor_of(given, Figure::damping);
   car.motion.planar.inertia *= factor_of(given, Figure::inertia);
+  car.motion.planar.foam *= factor_of(given, Figure::foam);
   car.motion.flow.discharge_scale *= factor_of(given, Figure::discharge);
   car.submergence_scale *= factor_of(given, Figure::submergence);
   const double hold = factor_of(given, Figure::hold);

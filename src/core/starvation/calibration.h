@@ -7,6 +7,7 @@
 // has the ranges, which stand for two):
 //   damping      1/6    large waves' damping tends to 0.15 times the factor
 //   inertia      0.1    of the swing: its period goes with the root of the factor; resolved runs tell it
+//   foam         0.25   its drag on fuel that runs through it; resolved runs tell it
 //   discharge    0.05   of openings between spaces, 0.65 times the factor
 //   submergence  0.25   critical depth over a pickup
 //   lift         0.05   what the lift pumps bring against what circuit or entry says
@@ -27,10 +28,10 @@ namespace uadze::starvation {
 
 struct FuelSystem;
 
-enum class Figure { damping, discharge, submergence, lift, hold, grip, inertia };
+enum class Figure { damping, discharge, submergence, lift, hold, grip, inertia, foam };
 inline constexpr Figure all_figures[] = {Figure::damping, Figure::discharge, Figure::submergence,
                                          Figure::lift,    Figure::hold,      Figure::grip,
-                                         Figure::inertia};
+                                         Figure::inertia, Figure::foam};
 constexpr const char* name_of(Figure figure) {
   switch (figure) {
     case Figure::damping:
@@ -47,6 +48,8 @@ constexpr const char* name_of(Figure figure) {
       return "grip";
     case Figure::inertia:
       return "inertia";
+    case Figure::foam:
+      return "foam";
   }
   return nullptr;
 }
@@ -82,7 +85,9 @@ double factor_of(const std::optional<Calibration>& learnt, Figure figure);
 double deviation_of(const std::optional<Calibration>& learnt, Figure figure);
 double correlation_of(const std::optional<Calibration>& learnt, Figure one, Figure other);
 
-/// What a calibration from logs takes over of the one before it: the figures that logs never tell (inertia).
+bool only_resolved_runs_tell(Figure figure);
+/// What a calibration from logs takes over of the one before it: the figures that only resolved runs tell (inertia,
+/// foam).
 Calibration with_what_logs_do_not_tell(Calibration from_logs, const std::optional<Calibration>& had);
 
 /// The car with all but the grip as learnt; it keeps the calibration. The grip belongs to the lap.

@@ -310,10 +310,11 @@ VerdictStrip::Figures VerdictStrip::figures_of(const solve::FirstAnswer& first) 
 void VerdictStrip::tell(const Figures& f, bool stale) {
   const double start = session::rounded_up(f.risk.start, workspace_.units());
   const auto* setup = workspace_.setup();
-  start_->set_caption(setup && setup->calibration
-                          ? "least start, " +
-                                QString::fromStdString(starvation::calibrated_words(setup->calibration))
-                          : QString("least start"));
+  // Room for "calibrated on 34 laps"; what resolved runs taught is said without them.
+  const std::string learnt = setup && setup->calibration && setup->calibration->laps == 0
+                                 ? "calibrated"
+                                 : starvation::calibrated_words(setup ? setup->calibration : std::nullopt);
+  start_->set_caption("least start" + (learnt.empty() ? QString() : ", " + QString::fromStdString(learnt)));
   start_->set_text(
       f.hopeless ? QString("none") : f.about + workspace_.show(start, Quantity::volume),
       f.hopeless    ? "starves even when full"
