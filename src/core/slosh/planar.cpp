@@ -242,7 +242,8 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   // the step's middle would have the speed that foam allows less a part e^2, e = h sqrt(push foam)/2; so the
   // drag is taken less by x with x (1 + e^2 x) = 1.
   const double foam = 1.17 * options_.foam * drag_.inertial;
-  if (foam > 0 && strength > 0) h = std::min(h, 1.2 / std::sqrt(foam * strength));
+  // In foam too dense to move through, what is quicker than 5 ms does not matter.
+  if (foam > 0 && strength > 0) h = std::min(h, std::max(1.2 / std::sqrt(foam * strength), 5e-3));
   const auto run_through_foam = [&](double push) {
     const double e2 = std::max(push, 0.0) * foam * h * h / 4;
     const double less = e2 > 1e-6 ? (std::sqrt(1 + 4 * e2) - 1) / (2 * e2) : 1.0;

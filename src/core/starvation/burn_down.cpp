@@ -256,13 +256,19 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     tbb::parallel_invoke([&] { at = whole(turn.yes); },
                          [&] { below = whole(std::max(turn.yes - resolution, least)); });
     out.runs += 2;
+    // Further off with each step, then halved: where the fuel remembers the laps before, they may be far off.
+    double stride = resolution;
     for (; at.clean() && below.clean() && below.end > least; ++out.runs) {
       at = std::move(below);
-      below = whole(std::max(at.end - resolution, least));
+      below = whole(std::max(at.end - (stride *= 2), least));
     }
-    for (; !at.clean() && at.end < most; ++out.runs) {
+    for (; !at.clean() && at.end < most; ++out.runs, stride *= 2) {
       below = std::move(at);
-      at = whole(std::min(below.end + resolution, most));
+      at = whole(std::min(below.end + stride, most));
+    }
+    for (; at.clean() && !below.clean() && at.end - below.end > 1.001 * resolution; ++out.runs) {
+      BurnDown between = whole((at.end + below.end) / 2);
+      (between.clean() ? at : below) = std::move(between);
     }
     out.exists = at.clean();
     out.starves = below.end;
