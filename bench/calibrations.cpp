@@ -3,6 +3,7 @@
 // in its 90 % interval, how often it was told at all, and how well held out laps were predicted.
 //
 // Run: build/release/bench/calibrations [cases of each car] [v: each case told] [number of the first case]
+// [ostrel-tarn: that car alone]
 #include <fmt/format.h>
 
 #include <array>
@@ -45,6 +46,7 @@ int main(int argc, char** argv) {
   std::map<std::string, Count> counts;
   solve::Scores before, after;
   for (const Car& car : cars) {
+    if (argc > 4 && std::string(argv[4]) != car.project) continue;
     const std::filesystem::path file =
         std::filesystem::path(UADZE_SOURCE_DIR) / "demo" / (std::string(car.project) + ".uadze.json");
     solve::Sources sources(file.parent_path());

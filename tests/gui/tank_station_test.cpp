@@ -296,19 +296,24 @@ TEST_F(TankStationTest, NoLabelIsCutInTheNewViewsInEitherTheme) {
   }
 }
 
-TEST_F(TarnStation, BothSidesAreShownAndTheTurnEmptiesOne) {
-  ASSERT_EQ(workspace().runs.car()->tank->spaces.size(), 2u);
-  workspace().selection.pick_level(0.014);
-  const auto& lap = workspace().runs.lap()->value;
-  // The longest left-hand corner, near its end.
-  workspace().set_cursor_distance(1200);
-  EXPECT_GT(lap.lateral[workspace().selection.cursor()], 5);
-  const auto fuel = workspace().runs.fuel_at_cursor();
-  ASSERT_TRUE(fuel);
-  const size_t right = workspace().runs.car()->tank->spaces[0].name == "right" ? 0 : 1;
-  EXPECT_GT(fuel->volume[right], 10 * fuel->volume[1 - right]);
-  EXPECT_LT(fuel->wet[0], 0.1) << "the left pickup is bare";
-  EXPECT_GT(fuel->wet[1], 0.9);
+TEST_F(TarnStation, BothSidesAreShownAndTheTurnThrowsFuelOver) {
+  const tank::Tank& tank = *workspace().runs.car()->tank;
+  ASSERT_EQ(tank.spaces.size(), 3u);
+  const auto side = [&](double y) { return static_cast<size_t>(tank.space_at({0, y, 0.02})); };
+  const auto at_the_turns_end = [&](double level) {
+    workspace().selection.pick_level(level);
+    // The longest left-hand corner, near its end.
+    workspace().set_cursor_distance(1200);
+    EXPECT_GT(workspace().runs.lap()->value.lateral[workspace().selection.cursor()], 5);
+    return *workspace().runs.fuel_at_cursor();
+  };
+  const auto high = at_the_turns_end(0.014);
+  EXPECT_GT(high.volume[side(-0.25)], 2 * high.volume[side(0.25)]);
+  EXPECT_GT(high.volume[side(0.25)], 0.003) << "what lies behind the tunnel's wall stays";
+  EXPECT_GT(high.wet[1], 0.9);
+  const auto low = at_the_turns_end(0.004);
+  EXPECT_LT(low.wet[0], 0.1) << "on the left it leans on the tunnel, away from its pickup";
+  EXPECT_GT(low.wet[1], 0.2) << "on the right it leans outward, over its pickup";
 }
 
 }  // namespace

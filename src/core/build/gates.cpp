@@ -162,11 +162,13 @@ class Commissioning {
     std::string not_held;
     if (k.engine_supply != EngineSupply::carburettor)
       for (const circuit::GaugeRow& row : circuit::gauge_card(at, garage_.idle, garage_.full))
-        if (std::abs(row.reads - row.wished) > std::max(pressure_share * row.wished, least_pressure))
+        if (!row.met ||
+            std::abs(row.reads - row.wished) > std::max(pressure_share * row.wished, least_pressure))
           not_held += (not_held.empty() ? "\"" : ", \"") + row.condition + "\"";
     if (!not_held.empty())
       gate.cautions.push_back(
-          "This circuit itself does not hold what is wished at " + not_held +
+          "This circuit itself does not hold what is wished, or not bring all that is asked for, at " +
+          not_held +
           ": what is expected there is what it brings. The Circuit station says why: mend "
           "that before the engine runs so.");
     gate.content = fmt::format("{}|{}|{:.0f}|{}", name_of(k.engine_supply), k.regulator.type,

@@ -212,12 +212,13 @@ std::vector<GaugeRow> gauge_card(const Case& given, double idle, double full) {
     c.at.demand = demand;
     c.at.throttle = throttle;
     if (open) c.circuit.regulator.referenced = false;
-    const State s = run(c);
+    const Met met = run_met(c);
+    const State& s = met.state;
     const bool follows = c.circuit.regulator.referenced;
     out.push_back({what, manifold, demand, k.regulator.base + (follows ? manifold - ambient : 0.0),
                    (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.pressure) - ambient,
                    (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.set) - ambient,
-                   s.rail_difference, s.regulator.mode});
+                   s.rail_difference, s.regulator.mode, !met.shortfall});
   };
   row("Pump on, engine off, reference open", ambient, 0.0, 0.0, true);
   row("Idle", k.idle_manifold, idle, 0.0, false);

@@ -78,6 +78,7 @@ struct GaugeRow {
   double shut = 0.0;        ///< Pa over air that the regulator holds there with nothing going back
   double difference = 0.0;  ///< Pa across the injectors
   RegulatorMode mode = RegulatorMode::none;
+  bool met = true;  ///< false: not all of the demand comes, and it reads what is there at what does
 };
 
 /// Pump on and engine off, reference open; idle; full load unboosted; full load boosted (if it is).

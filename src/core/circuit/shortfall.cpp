@@ -70,11 +70,14 @@ Finding finding_of(const Shortfall& s) {
   Finding out;
   out.severity = Severity::error;
   out.leg = {LegKind::rail, 0};
-  if (s.burnt > 0)
+  if (s.lights())
     out.text = {
         "Of {} that the engine asks for the injectors pass {}, open all the time at the pressure that is "
         "left: the mixture is {} leaner than set. Less power, not this mixture, is safe.",
         {{s.asked, Quantity::flow}, {s.burnt, Quantity::flow}, {s.leaner() - 1, Quantity::fraction}}};
+  else if (s.burnt > 1e-3 * s.asked)
+    out.text = {"The engine asks for {} and gets {}: no mixture that lights, it does not run.",
+                {{s.asked, Quantity::flow}, {s.burnt, Quantity::flow}}};
   else
     out.text = {"The engine asks for {} and gets nothing: it does not run.", {{s.asked, Quantity::flow}}};
   return out;

@@ -39,6 +39,9 @@ bool can_flow(const State& s) {
 }
 
 /// W that the circuit feeds at its set pressure and the injectors pass within their duty limit.
+/// How lean it is: under a hundredth of what is asked for that is arithmetic.
+bool is_figure(const circuit::Shortfall& lack) { return lack.burnt >= 0.01 * lack.asked; }
+
 double safe_power(const solve::CircuitPoint& point, const project::Setup& setup) {
   if (point.gas_to_engine) return 0.0;
   const Case& c = point.at;
@@ -93,8 +96,8 @@ Json reasons(const solve::CircuitPoint& point) {
         s.injectors.empty() ? "no injectors are metered by this pressure" : "nothing can flow to the rail";
   if (!point.shortfall)
     out["/shortfall"] = "the engine gets what it asks for";
-  else if (point.shortfall->burnt <= 0)
-    out["/shortfall/leaner_percent"] = "nothing is burnt";
+  else if (!is_figure(*point.shortfall))
+    out["/shortfall/leaner_percent"] = "hardly anything is burnt";
   return out;
 }
 
@@ -192,7 +195,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
   if (const auto& lack = point.shortfall)
     out["shortfall"] = {{"asked_l_h", lh(lack->asked)},
                         {"burnt_l_h", lh(lack->burnt)},
-                        {"leaner_percent", lack->burnt > 0 ? Json((lack->leaner() - 1) * 100) : Json()},
+                        {"leaner_percent", is_figure(*lack) ? Json((lack->leaner() - 1) * 100) : Json()},
                         {"safe_power_kw", safe_power(point, setup) / 1e3},
                         {"at_air_ratio", setup.engine.lambda}};
   if (c.surroundings.surge)

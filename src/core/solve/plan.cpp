@@ -12,9 +12,6 @@ std::vector<std::vector<starvation::Pace>> stints_of(const LapResult& lap, const
   return out;
 }
 
-// Finer than the tenth that the plan vouches for: on the edge single starts turn either way.
-constexpr double least_end_resolution = 0.05e-3;  // m3
-
 starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& s, Progress* progress) {
   starvation::LeastEnd out;
   if (!lap.clean.exists) {
@@ -33,8 +30,7 @@ starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& 
          .hint = starvation::end_hint(course, stint, lap.clean.level, lap.lap->value.time[worst]),
          .reserve = lap.clean.at.reserve.front(),
          .kept = lap.marched.get(),
-         .progress = progress},
-        least_end_resolution);
+         .progress = progress});
     if (found.end >= out.end || !found.exists) out = found;
     if (!out.exists) break;
   }

@@ -67,7 +67,11 @@ double ModelBand::level(const std::vector<double>& z) const {
       x = 0;
       for (size_t j = 0; j <= k; ++j) x += mix[k * terms.size() + j] * z[j];
     }
-    out += x < 0 ? -x * (terms[k].at_low - nominal) : x * (terms[k].at_high - nominal);
+    const double at_low = terms[k].at_low - nominal, at_high = terms[k].at_high - nominal;
+    // Lower whichever way the figure goes: where clean and starving levels take turns the nominal stands on
+    // an island that others do not have. That is no reason to start with less than the nominal asks for.
+    if (at_low < 0 && at_high < 0) continue;
+    out += x < 0 ? -x * at_low : x * at_high;
   }
   return std::max(out, least);
 }

@@ -250,8 +250,9 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
         },
         low, high, resolution);
     out.runs += turn.evaluations;
-    // From there the stint is driven whole, until one is clean and the next lower is not: on the edge a gulp
-    // just bears or does not, and the last laps alone may have it otherwise.
+    // From there the stint is driven whole, until one is clean and another, lower by just the resolution, is
+    // not: on the edge a gulp just bears or does not, and the last laps alone may have it otherwise. The
+    // strides are powers of two of the resolution, so that halving ends on just it.
     BurnDown below;
     tbb::parallel_invoke([&] { at = whole(turn.yes); },
                          [&] { below = whole(std::max(turn.yes - resolution, least)); });

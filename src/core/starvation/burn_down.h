@@ -104,8 +104,10 @@ struct LeastEnd {
   int runs = 0;
 };
 
-/// Looked for between `clean_level` and what never comes out, about the hint: an end that is clean while one
-/// lower by `resolution` (m3) is not. `clean_level` must be the lap's.
+/// Looked for between `clean_level` and what never comes out, about the hint: an end with which the whole
+/// stint is clean, while with one lower by just `resolution` (m3) it is not (less below only where that end
+/// would lie under what never comes out). Within a few tenths of a litre of the edge clean ends and others
+/// may take turns; the answer is one such pair, not the lowest. `clean_level` must be the lap's.
 LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint,
                    double clean_level, const BurnOptions& options = {}, double resolution = 0.1e-3);
 

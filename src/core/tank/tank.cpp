@@ -14,6 +14,9 @@
 namespace uadze::tank {
 namespace {
 
+constexpr double narrow_tunnel = 0.03;  // m: over one as narrow a saddle is parted in the middle
+// m, beside a tunnel's wall: a cut in the wall's own plane would have no section.
+constexpr double ledge = 1e-5;
 constexpr double aside = 1e-3;  // m, how far to either side of a plate its spaces are looked for
 
 std::string shown(const Vec3& p) {
@@ -195,8 +198,13 @@ class Assembler {
   void part_saddles() {
     for (const Shape& shape : parts_.shapes)
       if (const auto* saddle = std::get_if<Saddle>(&shape)) {
-        const Plate plate(Vec3::UnitY(), (saddle->tunnel_from + saddle->tunnel_to) / 2);
-        if (cut(plate.plane)) cuts_.push_back({plate, -1});
+        const double from = std::min(saddle->tunnel_from, saddle->tunnel_to),
+                     to = std::max(saddle->tunnel_from, saddle->tunnel_to);
+        std::vector<double> at{(from + to) / 2};
+        if (to - from > narrow_tunnel) at = {from + ledge, to - ledge};
+        for (double y : at)
+          if (const Plate plate(Vec3::UnitY(), y); cut(plate.plane))
+            cuts_.push_back({plate, -1, saddle->tunnel_top});
       }
   }
 
@@ -217,7 +225,7 @@ class Assembler {
       return fail(b, "a plate that crosses the tank",
                   fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it", shown(b.point),
                               n.x(), n.y(), n.z()));
-    cuts_.push_back({plate, static_cast<int>(i)});
+    cuts_.push_back({plate, static_cast<int>(i), 0.0});
   }
 
   // Along each axis the plates across it number the places: rear, middle, front and so on.
@@ -231,7 +239,7 @@ class Assembler {
         std::string name;
         for (int axis = 0; axis < 3; ++axis) {
           int plates = 0, passed = 0;
-          for (const auto& [plate, part] : cuts_) {
+          for (const auto& [plate, part, sill] : cuts_) {
             int along = 0;
             plate.plane.normal.cwiseAbs().maxCoeff(&along);
             if (along != axis) continue;
@@ -324,11 +332,14 @@ class Assembler {
   }
 
   void open_baffles() {
-    for (const auto& [plate, part] : cuts_) {
+    for (const auto& [plate, part, sill] : cuts_) {
       const double section_area = section(bulk_, plate.plane).area;
       if (part < 0) {
-        Cells cells =
-            grid_cells(plate, bulk_, section_area, [&](const Vec3& p) { return bulk_.contains(p); });
+        // Cells that stand on the tunnel, unless another shape opens the section further down.
+        const Solid above = clipped(bulk_, Plane{-Vec3::UnitZ(), -sill});
+        const bool only = section(above, plate.plane).area > (1 - 1e-6) * section_area;
+        Cells cells = grid_cells(plate, only ? above : bulk_, section_area,
+                                 [&](const Vec3& p) { return bulk_.contains(p); });
         scale_to(cells, section_area);
         join(cells, plate, "saddle", "over the tunnel", nullptr);
         continue;
@@ -553,7 +564,12 @@ class Assembler {
   size_t joined_from_ = 0;  ///< triangles of the main body before anything joined it
   std::vector<Region> regions_;
   std::vector<int> collector_region_;
-  std::vector<std::pair<Plate, int>> cuts_;  // and the baffle they are of; -1: a saddle's middle
+  struct Cut {
+    Plate plate;
+    int part;     // the baffle that it is; -1: beside a saddle's tunnel
+    double sill;  // m, that tunnel's top
+  };
+  std::vector<Cut> cuts_;
 };
 
 }  // namespace

@@ -10,16 +10,17 @@
 //    +---+-------+----+--------------+
 //
 // Spaces: the shapes' union less the bodies; collectors are cut out of it, then baffles cut the rest, each in
-// the order given. A saddle is parted over its tunnel by an open section. Foam takes its share of the volume
-// by weight. All volumes are exact (clip.h).
+// the order given. A saddle is parted by open sections over both walls of its tunnel: fuel that leans away
+// from a wall lies beside the tunnel and not on it, which one surface over both could not say. Foam takes its
+// share of the volume by weight. All volumes are exact (clip.h).
 //
 // Example:
 //   tank::TankParts parts;
 //   parts.shapes = {tank::Saddle{{-0.2, -0.4, 0}, {0.2, 0.4, 0.3}, -0.1, 0.1, 0.2}};
 //   const tank::Assembly made = assemble(parts);
 //   EXPECT_TRUE(made.faults.empty());
-//   EXPECT_EQ(made.tank.spaces.size(), 2u);
-//   EXPECT_EQ(made.tank.openings.size(), 1u) << "over the tunnel";
+//   EXPECT_EQ(made.tank.spaces.size(), 3u) << "right, over the tunnel, left";
+//   EXPECT_EQ(made.tank.openings.size(), 2u);
 #include <cmath>
 #include <string>
 #include <vector>

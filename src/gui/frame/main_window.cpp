@@ -17,6 +17,7 @@
 #include <QStackedWidget>
 #include <QTabWidget>
 #include <QTableView>
+#include <QThread>
 #include <QVBoxLayout>
 
 #include "card/session_card.h"
@@ -105,12 +106,13 @@ MainWindow::MainWindow(QWidget* parent)
   });
   workspace_.document.start_new();
   show_station(Station::car);
+  building_.reset();
 }
 
 MainWindow::~MainWindow() {
   // Widgets first: a field that loses the focus still speaks to its station and the workspace.
   if (QWidget* field = focusWidget()) field->clearFocus();
-  delete takeCentralWidget();
+  delete centralWidget();
 }
 
 void MainWindow::build_menus() {
@@ -485,8 +487,10 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     for (int round = 0; round < 3; ++round) {
       QElapsedTimer clock;
       clock.start();
-      do QApplication::processEvents();
-      while ((pending_work() > 0 && clock.elapsed() < 120000) || clock.elapsed() < 60);
+      do {
+        QApplication::processEvents();
+        QThread::msleep(2);  // the cores are for what is computed
+      } while ((pending_work() > 0 && clock.elapsed() < 120000) || clock.elapsed() < 60);
       grab();
     }
   };

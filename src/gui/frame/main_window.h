@@ -3,8 +3,10 @@
 #include <QMainWindow>
 #include <array>
 #include <memory>
+#include <optional>
 
 #include "gui/document/workspace.h"
+#include "gui/look/theme.h"
 #include "gui/stations/station.h"
 
 class QLabel;
@@ -57,6 +59,7 @@ class MainWindow : public QMainWindow {
   /// True if the unsaved changes are saved or may be lost.
   bool may_leave();
 
+  std::optional<SheetOff> building_{std::in_place};  ///< before the first widget
   Workspace workspace_;
   SightGlass* glass_;
   VerdictStrip* verdict_;

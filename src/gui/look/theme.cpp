@@ -123,4 +123,11 @@ void apply_theme(QApplication& app, const Theme& t) {
   app.setStyleSheet(out);
 }
 
+SheetOff::SheetOff() : sheet_(qApp->styleSheet()) { qApp->setStyleSheet({}); }
+
+SheetOff::~SheetOff() {
+  // A theme that was put on meanwhile stays.
+  if (qApp->styleSheet().isEmpty()) qApp->setStyleSheet(sheet_);
+}
+
 }  // namespace uadze::gui

@@ -25,4 +25,18 @@ QFont figure_font(double scale = 1.0, bool bold = false);
 /// Loads the shipped B612 and sets palette, font and style sheet of the whole application.
 void apply_theme(QApplication& app, const Theme& theme);
 
+/// While it lives the application has no style sheet. Qt goes over a whole branch of widgets anew each time
+/// one under a sheet gets its parent, a third of what it takes to build the window; so the sheet is put on
+/// once.
+class SheetOff {
+ public:
+  SheetOff();
+  ~SheetOff();
+  SheetOff(const SheetOff&) = delete;
+  SheetOff& operator=(const SheetOff&) = delete;
+
+ private:
+  QString sheet_;
+};
+
 }  // namespace uadze::gui

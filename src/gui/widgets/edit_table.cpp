@@ -104,7 +104,14 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
 }
 
 void EditTable::set_visible_rows(int rows) {
+  visible_rows_ = rows;
   table_->setFixedHeight(rows * 22 + table_->horizontalHeader()->sizeHint().height() + 6);
+}
+
+void EditTable::showEvent(QShowEvent*) {
+  // Its header has its own height only now that the style sheet is on.
+  if (visible_rows_) set_visible_rows(*visible_rows_);
+  refresh();
 }
 
 void EditTable::add_button(QPushButton* button) { buttons_->insertWidget(2, button); }

@@ -48,7 +48,7 @@ class EditTable : public QWidget {
   void row_selected(int row);
 
  protected:
-  void showEvent(QShowEvent*) override { refresh(); }
+  void showEvent(QShowEvent*) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
@@ -62,6 +62,7 @@ class EditTable : public QWidget {
   QTableWidget* table_;
   QPushButton* remove_;
   QHBoxLayout* buttons_;
+  std::optional<int> visible_rows_;
   bool filling_ = false;
 };
 

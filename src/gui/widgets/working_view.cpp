@@ -49,7 +49,19 @@ QString WorkingView::html(const Derivation& d, int depth) const {
   return out;
 }
 
+void WorkingView::showEvent(QShowEvent* event) {
+  if (stale_) lay_out();
+  QTextBrowser::showEvent(event);
+}
+
 void WorkingView::render() {
+  // Laying out the text takes longer than all that is computed for it: not for a page behind another.
+  stale_ = !isVisible();
+  if (!stale_) lay_out();
+}
+
+void WorkingView::lay_out() {
+  stale_ = false;
   const int place = verticalScrollBar()->value();
   QString out;
   for (const QString& sentence : sentences_)

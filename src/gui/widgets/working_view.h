@@ -15,13 +15,18 @@ class WorkingView : public QTextBrowser {
   void show_all(const std::vector<Derivation>& derivations, const QStringList& cautions,
                 const QStringList& sentences = {});
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void render();
+  void lay_out();
   QString html(const Derivation& derivation, int depth) const;
 
   Workspace& workspace_;
   std::vector<Derivation> derivations_;
   QStringList cautions_, sentences_;
+  bool stale_ = false;  ///< the text is older than what is to be shown
 };
 
 /// The cautions that go with handling fuel at all.

@@ -89,6 +89,20 @@ TEST(Analysis, GaugeCardKeepsTheDifferenceAcrossTheInjector) {
   EXPECT_NEAR(rows[1].difference, rows[4].difference, 0.1e5);
 }
 
+TEST(Analysis, GaugeCardReadsWhatIsThereWhereTheDemandCanNotBeMet) {
+  Case c = plain_case();
+  for (const auto& r : gauge_card(c, 5 * litre_per_hour, 150 * litre_per_hour))
+    EXPECT_TRUE(r.met) << r.condition;
+  for (const double full : {600 * litre_per_hour, 6000 * litre_per_hour}) {
+    const auto rows = gauge_card(c, 5 * litre_per_hour, full);
+    EXPECT_FALSE(rows.back().met) << full;
+    for (const auto& r : rows) {
+      EXPECT_GT(r.reads + 101325, 0.2e5) << r.condition << ": no gauge reads less than nothing";
+      EXPECT_LT(r.reads, r.wished + 0.3e5) << r.condition;
+    }
+  }
+}
+
 TEST(Analysis, LineChoiceAdvisesTheSmallestThatServes) {
   const Case c = plain_case();
   const auto choices = line_choices(c, run(c));

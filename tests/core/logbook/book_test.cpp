@@ -325,17 +325,20 @@ TEST(Book, ThreeHundredKillsLoseNothingThatWasConfirmed) {
       }
     }
     ::close(told[1]);
+    std::int64_t number = 0;
+    // Every third gets as far as one record, however busy the machine; the others are killed wherever they
+    // are.
+    if (kill % 3 == 0 && ::read(told[0], &number, sizeof number) == sizeof number) confirmed = number;
     ::usleep(static_cast<useconds_t>(r.whole(500, 12000)));
     ::kill(child, SIGKILL);
     ::waitpid(child, nullptr, 0);
-    std::int64_t number = 0;
     while (::read(told[0], &number, sizeof number) == sizeof number) confirmed = number;
     ::close(told[0]);
     if (kill % 20 == 19) {
       ASSERT_GE(Book::open(file).size(), confirmed);
     }
   }
-  EXPECT_GT(confirmed, 100);
+  EXPECT_GE(confirmed, 100);
   Book book = Book::open(file);
   EXPECT_GE(book.size(), confirmed);
   const Proof proof = book.verify();

@@ -47,10 +47,7 @@ TEST_F(SolveDemo, TheWholeSessionDrivenAtItsLeastStartIsCleanAndWithATenthLessIs
       };
       const starvation::BurnDown at = driven(start);
       EXPECT_TRUE(at.clean()) << what << " starves on " << at.on;
-      // On the edge single starts turn either way: a gulp that just bears, and one that just does not.
-      EXPECT_FALSE(driven(start - 0.05e-3).clean() && driven(start - 0.1e-3).clean() &&
-                   driven(start - 0.15e-3).clean())
-          << what;
+      EXPECT_FALSE(driven(start - 0.1e-3).clean()) << what;
     }
   }
 }
@@ -95,7 +92,7 @@ TEST_F(SolveDemo, TheWispStarvesAtItsLaunchWhenLow) {
 
 TEST_F(SolveDemo, TheTarnStarvesWithBothSidesTeedToTheEngine) {
   const auto with_surge = solve("ostrel-tarn", 0, 0), teed = solve("ostrel-tarn", 1, 0);
-  ASSERT_EQ(teed.lap->car->tank->spaces.size(), 2u);
+  ASSERT_EQ(teed.lap->car->tank->spaces.size(), 3u);
   EXPECT_GT(teed.lap->clean.level, with_surge.lap->clean.level + 10e-3);
   EXPECT_THAT(teed.lap->clean.below.events.at(0).cause.in(), HasSubstr("side"));
 }

@@ -178,16 +178,30 @@ TEST(Assemble, FoamAndBodiesTakeTheirShare) {
   EXPECT_EQ(tank.space_at({0.2, 0, 0.05}), 0) << "inside the foam";
 }
 
-TEST(Assemble, ASaddleIsTwoSpacesJoinedOverTheTunnel) {
+TEST(Assemble, ASaddleIsTwoSidesAndWhatIsOverTheTunnel) {
   TankParts parts;
   parts.shapes = {Saddle{{-0.2, -0.4, 0}, {0.2, 0.4, 0.3}, -0.1, 0.1, 0.2}};
   const Assembly made = assemble(parts);
   EXPECT_TRUE(made.faults.empty()) << said(parts);
-  ASSERT_EQ(made.tank.spaces.size(), 2u);
-  EXPECT_NEAR(made.tank.spaces[0].volume(), made.tank.spaces[1].volume(), 1e-14);
-  ASSERT_EQ(made.tank.openings.size(), 1u);
-  EXPECT_NEAR(made.tank.openings[0].area, 0.4 * 0.1, 1e-12);
-  for (const Cell& c : made.tank.openings[0].cells) EXPECT_GT(c.at.z(), 0.2);
+  ASSERT_EQ(made.tank.spaces.size(), 3u);
+  const size_t right = static_cast<size_t>(made.tank.space_at({0, -0.3, 0.1})),
+               over = static_cast<size_t>(made.tank.space_at({0, 0, 0.25})),
+               left = static_cast<size_t>(made.tank.space_at({0, 0.3, 0.1}));
+  EXPECT_NEAR(made.tank.spaces[right].volume(), made.tank.spaces[left].volume(), 1e-14);
+  EXPECT_NEAR(made.tank.spaces[right].volume(), 0.4 * 0.3 * 0.3, 1e-5);
+  EXPECT_NEAR(made.tank.spaces[over].volume(), 0.4 * 0.2 * 0.1, 1e-5);
+  EXPECT_EQ(made.tank.spaces[over].name, "centre");
+  ASSERT_EQ(made.tank.openings.size(), 2u);
+  for (const Opening& o : made.tank.openings) {
+    EXPECT_NEAR(o.area, 0.4 * 0.1, 1e-12);
+    EXPECT_TRUE(o.from == static_cast<int>(over) || o.to == static_cast<int>(over));
+    double lowest = 1;
+    for (const Cell& c : o.cells) lowest = std::min(lowest, c.at.z() - o.half_along(Vec3::UnitZ()));
+    EXPECT_NEAR(lowest, 0.2, 1e-12) << "the sill is the tunnel's top";
+  }
+  // Over a narrow tunnel one section does.
+  parts.shapes = {Saddle{{-0.2, -0.4, 0}, {0.2, 0.4, 0.3}, -0.01, 0.01, 0.2}};
+  EXPECT_EQ(assemble(parts).tank.spaces.size(), 2u);
 }
 
 TEST(Assemble, AGapOverALowBaffleHasTheExactArea) {
