@@ -10,6 +10,7 @@
 #include <set>
 
 #include "core/tank/cells.h"
+#include "core/tank/hollows.h"
 
 namespace uadze::tank {
 namespace {
@@ -49,6 +50,7 @@ class Assembler {
     open_collectors();
     place_points();
     check_ways();
+    find_humps();
     take_foam();
     place_obstacles();
     std::vector<std::pair<const Solid*, double>> all;
@@ -501,6 +503,27 @@ class Assembler {
                                highest * 1e3)
                  : "none: gas is locked in, and the space does not fill freely");
     }
+  }
+
+  /// A space has one surface: over a hump it would be two.
+  void find_humps() {
+    for (const Space& space : out_.tank.spaces)
+      for (const Hump& h : humps_of(space.body, out_.tank.boxes)) {
+        const auto whole_mm = [](const Vec3& p) { return Vec3((p * 1e3).array().round() / 1e3); };
+        std::string expected =
+            "a floor without a hump, or a baffle that stands on it, its upper edge as high as the hump (one "
+            "at "
+            "each edge of a flat top)";
+        std::string found = fmt::format(
+            "\"{}\" has two hollows, round {} and {}, that join only at z {:.4g} mm: what is in the smaller, "
+            "some "
+            "{:.2g} L up to there, would run through the hump as though it were not there",
+            space.name, shown(whole_mm(h.one)), shown(whole_mm(h.other)), h.top * 1e3, h.smaller * 1e3);
+        if (parts_.shapes.size() == 1)
+          say(Severity::warning, parts_.shapes[0], std::move(expected), std::move(found));
+        else
+          say(Severity::warning, parts_.shapes, std::move(expected), std::move(found));
+      }
   }
 
   /// Collectors stand in what is round them, bodies in whatever space they touch.
