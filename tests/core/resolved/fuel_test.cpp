@@ -64,7 +64,7 @@ TEST(ResolvedFuel, AtRestItStaysAtRestInAnyShape) {
     fuel.advance(1.0, {});
     const State s = fuel.state();
     EXPECT_NEAR(s.volume, volume, 1e-9 * volume);
-    EXPECT_NEAR(s.filled / volume, 1, 5e-3);
+    EXPECT_NEAR(s.filled / volume, 1, 3e-3);
     EXPECT_LT((s.centroid - begin).norm(), 1e-3) << shape.index();
     EXPECT_LT(s.energy, 2e-3 * fuel.lattice().volume() * 745 * g * 0.1) << shape.index();
   }
@@ -111,6 +111,37 @@ Swing swing(const Rig& rig, double volume, int axis, double about, double tilt) 
   out.damping =
       std::log(peaks[1] / peaks.back()) / (std::numbers::pi * static_cast<double>(peaks.size() - 2));
   return out;
+}
+
+/// m: the middle's way in a box of length `l` and depth `h` a time after a steady push sets in, by linear
+/// theory: sum over the odd modes of their share of the mass 8 tanh(kh)/(n3 pi3 h/l) (Abramson 1966), each
+/// a/w2 (1 - cos wt), w2 = g k tanh(kh), k = n pi/l.
+double linear_way(double push, double time, double h, double l) {
+  double sum = 0;
+  for (int n = 1; n < 800; n += 2) {
+    const double k = n * std::numbers::pi / l, w2 = g * k * std::tanh(k * h);
+    const double share = 8 * std::tanh(k * h) / (std::pow(n * std::numbers::pi, 3) * h / l);
+    sum += share * push / w2 * (1 - std::cos(std::sqrt(w2) * time));
+  }
+  return sum;
+}
+
+TEST(ResolvedFuel, SetsOffAsLinearTheoryHasIt) {
+  test::Random random(47);
+  for (int k = 0; k < 12; ++k) {
+    const double along = random.uniform(0.3, 0.6), deep = random.uniform(0.06, 0.2);
+    const double push = random.uniform(0.3, 1.5) * g;
+    const int axis = random.whole(0, 1);
+    Vec3 size(0.2, 0.2, 0.4);
+    size[axis] = along;
+    const Rig rig(tank::Box{{0, 0, 0}, size}, 0.02);
+    Fuel fuel = rig.filled(Vec3::UnitZ(), size.x() * size.y() * deep);
+    Vec3 gravity(0, 0, -g);
+    gravity[axis] = -push;
+    fuel.advance(0.04, {.gravity = gravity});
+    const double way = along / 2 - fuel.state().centroid[axis];
+    EXPECT_NEAR(way / linear_way(push, 0.04, deep, along), 1, 0.03) << along << " long, " << deep << " deep";
+  }
 }
 
 TEST(ResolvedFuel, SwingsAtItsNaturalFrequency) {
@@ -304,8 +335,8 @@ TEST(ResolvedFuel, AShutCollectorKeepsItsGas) {
   };
   EXPECT_NEAR(entered(true), 0.13, 0.03) << "m: it fills to the level outside";
   // By hand: the hole is covered, and p V = const lets in what a decimetre's head presses: a hundredth of 0.2
-  // m, over the hole's own height.
-  EXPECT_LT(entered(false), 0.06);
+  // m, over the hole's own height, which is 10 to 90 mm.
+  EXPECT_LT(entered(false), 0.07);
 }
 
 TEST(ResolvedFuel, AFlapLetsInAndHoldsBack) {
