@@ -215,10 +215,13 @@ std::vector<GaugeRow> gauge_card(const Case& given, double idle, double full) {
     const Met met = run_met(c);
     const State& s = met.state;
     const bool follows = c.circuit.regulator.referenced;
+    std::optional<double> shut;
+    if (s.regulator.mode == RegulatorMode::none) shut = s.rail - ambient;
+    if (s.regulator.mode == RegulatorMode::regulating || s.regulator.mode == RegulatorMode::overwhelmed)
+      shut = s.regulator.set - ambient;
     out.push_back({what, manifold, demand, k.regulator.base + (follows ? manifold - ambient : 0.0),
-                   (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.pressure) - ambient,
-                   (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.set) - ambient,
-                   s.rail_difference, s.regulator.mode, !met.shortfall});
+                   (s.regulator.mode == RegulatorMode::none ? s.rail : s.regulator.pressure) - ambient, shut,
+                   std::max(s.rail_difference, 0.0), s.regulator.mode, !met.shortfall});
   };
   row("Pump on, engine off, reference open", ambient, 0.0, 0.0, true);
   row("Idle", k.idle_manifold, idle, 0.0, false);

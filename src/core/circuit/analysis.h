@@ -8,6 +8,8 @@
 //   ASSERT_FALSE(can.limits.empty());
 //   EXPECT_FALSE(can.limits.front().text.in().empty());     // what runs out first
 //   EXPECT_FALSE(budget(c, run(c)).empty());                 // pickup to injector, part by part
+#include <optional>
+
 #include "core/base/derivation.h"
 #include "core/circuit/circuit.h"
 
@@ -71,12 +73,13 @@ std::vector<BudgetItem> budget(const Case& c, const State& state);
 
 struct GaugeRow {
   std::string condition;
-  double manifold = 0.0;    ///< Pa, absolute
-  double demand = 0.0;      ///< m3/s
-  double wished = 0.0;      ///< Pa over air that the gauge should read
-  double reads = 0.0;       ///< Pa over air that it will, in this circuit
-  double shut = 0.0;        ///< Pa over air that the regulator holds there with nothing going back
-  double difference = 0.0;  ///< Pa across the injectors
+  double manifold = 0.0;  ///< Pa, absolute
+  double demand = 0.0;    ///< m3/s
+  double wished = 0.0;    ///< Pa over air that the gauge should read
+  double reads = 0.0;     ///< Pa over air that it will, in this circuit
+  /// Pa over air that the regulator holds there with nothing going back; none where it holds nothing.
+  std::optional<double> shut;
+  double difference = 0.0;  ///< Pa across the injectors; 0 where the manifold stands over the rail
   RegulatorMode mode = RegulatorMode::none;
   bool met = true;  ///< false: not all of the demand comes, and it reads what is there at what does
 };

@@ -232,7 +232,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                                  {"manifold_kpa", kpa(g.manifold)},
                                  {"wished_gauge_kpa", kpa(g.wished)},
                                  {"reads_gauge_kpa", kpa(g.reads)},
-                                 {"without_flow_gauge_kpa", kpa(g.shut)},
+                                 {"without_flow_gauge_kpa", g.shut ? Json(kpa(*g.shut)) : Json()},
                                  {"difference_kpa", kpa(g.difference)},
                                  {"state", name_of(g.mode)}});
   out["line_choice"] = Json::array();
@@ -316,9 +316,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
                        p(b.after - s.ambient), b.label);
   out += "  gauge card (over air)\n";
   for (const auto& g : gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power)))
-    out +=
-        fmt::format("    {}: should read {}, reads {}, {} with nothing going back, {} across the injectors\n",
-                    g.condition, p(g.wished), p(g.reads), p(g.shut), p(g.difference));
+    out += fmt::format("    {}: should read {}, reads {}{}, {} across the injectors\n", g.condition,
+                       p(g.wished), p(g.reads),
+                       g.shut ? fmt::format(", {} with nothing going back", p(*g.shut)) : ": nothing is held",
+                       p(g.difference));
   if (s.falls) out += render_text(circuit::aeration_working(*s.falls), UnitSystem{}, 2);
   for (const auto& f : s.findings)
     out += fmt::format("  {}: {}\n",

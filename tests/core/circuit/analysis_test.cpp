@@ -103,6 +103,19 @@ TEST(Analysis, GaugeCardReadsWhatIsThereWhereTheDemandCanNotBeMet) {
   }
 }
 
+TEST(Analysis, GaugeCardOfADeadPumpSaysThatNothingIsHeld) {
+  Case c = plain_case();
+  c.circuit.full_manifold = 180e3;
+  const auto alive = gauge_card(c, 5 * litre_per_hour, 150 * litre_per_hour);
+  EXPECT_TRUE(std::all_of(alive.begin(), alive.end(), [](const GaugeRow& r) { return r.shut.has_value(); }));
+  c.at.mains_dead.assign(c.circuit.mains.size(), 1);
+  for (const auto& r : gauge_card(c, 5 * litre_per_hour, 150 * litre_per_hour)) {
+    EXPECT_EQ(r.mode, RegulatorMode::starved) << r.condition;
+    EXPECT_FALSE(r.shut) << r.condition << ": no regulator holds what no pump brings";
+    EXPECT_GE(r.difference, 0) << r.condition << ": boost does not press fuel back through injectors";
+  }
+}
+
 TEST(Analysis, LineChoiceAdvisesTheSmallestThatServes) {
   const Case c = plain_case();
   const auto choices = line_choices(c, run(c));

@@ -261,7 +261,7 @@ void CircuitPlots::gauge_page(const std::vector<circuit::GaugeRow>& rows) {
                             p(r.manifold),
                             p(r.wished),
                             p(r.reads),
-                            p(r.shut),
+                            r.shut ? p(*r.shut) : QString("nothing is held"),
                             p(r.difference),
                             modes[static_cast<size_t>(r.mode)]};
     for (int k = 0; k < cells.size(); ++k) {
