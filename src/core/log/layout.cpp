@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 #include <set>
 
 namespace uadze::log {
@@ -118,6 +119,43 @@ Run longest_run(const std::vector<std::string_view>& lines, char separator) {
   return best;
 }
 
+/// A row of the channels' rates that looks like the first of the data: round numbers of samples a second,
+/// from which what comes next runs back.
+bool is_of_rates(const Row& row, const Row& next) {
+  constexpr std::array rates{1,  2,  4,   5,   8,   10,  16,  20,  25,   32,
+                             40, 50, 100, 125, 200, 250, 400, 500, 1000, 2000};
+  const auto value = [](std::string_view cell) { return number(cell, NumberStyle{'.', 0}); };
+  const auto is_rate = [&](std::string_view cell) {
+    const auto v = value(cell);
+    return v && std::find(rates.begin(), rates.end(), *v) != rates.end();
+  };
+  if (row.values < 3) return false;
+  bool runs_back = false, first = true, all_next = true;
+  for (size_t c = 0; c < row.cells.size(); ++c) {
+    if (!is_value(row.cells[c])) continue;
+    if (!is_rate(row.cells[c])) return false;
+    if (c >= next.cells.size() || !is_value(next.cells[c])) continue;
+    all_next = all_next && is_rate(next.cells[c]);
+    if (const auto v = value(next.cells[c]); first && v) runs_back = *v < *value(row.cells[c]);
+    first = false;
+  }
+  return runs_back && !all_next;
+}
+
+/// "Sample Rate: 50 Hz", "Abtastrate;100;Hz": a line with a word for it, one number, and hertz.
+std::optional<double> rate_said(std::string_view line) {
+  std::string text(line);
+  std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
+  const auto has = [&](const char* part) { return text.find(part) != std::string::npos; };
+  if (!has("hz") || !(has("rate") || has("freq") || has("sampl") || has("abtast"))) return std::nullopt;
+  const auto digit = [](char c) { return c >= '0' && c <= '9'; };
+  const auto begin = std::find_if(text.begin(), text.end(), digit);
+  const auto end = std::find_if(begin, text.end(), [&](char c) { return !digit(c) && c != '.'; });
+  const auto rate = number(std::string(begin, end), NumberStyle{'.', 0});
+  if (std::any_of(end, text.end(), digit) || !rate || !(*rate >= 0.1 && *rate <= 1e5)) return std::nullopt;
+  return rate;
+}
+
 /// Cells of a header that is parted by blanks, where names have blanks in them too.
 Cells blank_header(std::string_view line, size_t wanted) {
   Cells out;
@@ -214,8 +252,18 @@ Layout find_layout(std::string_view text) {
            numbers ? "one column" : "\"" + brief(lines[at]) + "\"");
   }
 
+  std::string_view rates;
+  if (run.rows > 2) {
+    size_t next = run.first + 1;
+    while (next < lines.size() && trimmed(lines[next]).empty()) ++next;
+    if (next < lines.size() &&
+        is_of_rates(row_of(lines[run.first], separator), row_of(lines[next], separator)))
+      rates = lines[run.first], run.first = next, --run.rows;
+  }
+
   Layout out;
   out.separator = separator;
+  out.rates_text = rates;
   std::vector<std::string_view> sample;
   {
     size_t rows = 0;
@@ -277,7 +325,11 @@ Layout find_layout(std::string_view text) {
     unit_cells = cells_of(units);
     out.units_line = units + 1, out.units_text = lines[units];
   }
+  for (size_t i = header + 1; i < run.first; ++i)
+    if (i != units && row_of(lines[i], separator).data()) out.rates_text = lines[i];
   out.first_row = run.first + 1;
+  for (size_t i = 0; i < std::min(header, run.first) && !out.said_rate; ++i)
+    out.said_rate = rate_said(lines[i]);
   const size_t columns = std::max(run.cells, std::min(names.size(), run.cells + 1));
   for (size_t c = 0; c < columns; ++c) {
     Heading h;
@@ -306,7 +358,7 @@ Layout find_layout(std::string_view text) {
 
 bool is_heading_again(std::string_view line, const Layout& layout) {
   if (line.empty()) return false;
-  return line == layout.header_text || (!layout.units_text.empty() && line == layout.units_text);
+  return line == layout.header_text || line == layout.units_text || line == layout.rates_text;
 }
 
 std::vector<std::vector<std::string>> sample_rows(std::string_view text, const Layout& layout, size_t rows) {

@@ -5,6 +5,7 @@
 //
 //   Time;Speed;Fuel Pressure        header
 //   s;km/h;bar                      units, in the header or in a row of their own
+//   50;50;10                        the channels' rates, which some loggers write there: passed over
 //   0,00;98,2;3,02                  first row of data
 //
 // The table is the longest run of rows that split into the same number of cells, most of them numbers, by one
@@ -16,6 +17,7 @@
 //   EXPECT_EQ(found.style.decimal, ',');
 //   EXPECT_EQ(found.columns[1], (log::Heading{"v", "km/h"}));
 //   EXPECT_EQ(found.first_row, 3u);
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -32,11 +34,13 @@ inline constexpr size_t most_columns = 5000;
 struct Layout {
   char separator = ',';  ///< ' ' for runs of blanks
   NumberStyle style;
-  size_t header_line = 0;  ///< from 1; 0 where there is none
-  size_t units_line = 0;   ///< from 1; 0 where units stand in the header or nowhere
-  size_t first_row = 0;    ///< line of the first row of data, from 1
+  size_t header_line = 0;           ///< from 1; 0 where there is none
+  size_t units_line = 0;            ///< from 1; 0 where units stand in the header or nowhere
+  size_t first_row = 0;             ///< line of the first row of data, from 1
+  std::optional<double> said_rate;  ///< 1/s, where the preamble names one ("Sample Rate: 50 Hz")
   std::vector<Heading> columns;
-  std::string header_text, units_text;  ///< as they stand there: where files were joined they come again
+  /// As they stand there: where files were joined they come again.
+  std::string header_text, units_text, rates_text;
 };
 
 /// Throws InputError (without a file's name) that says line, expected and found where there is no table of

@@ -187,6 +187,7 @@ Mapping propose(const Layout& layout, const std::vector<std::vector<std::string>
         out.columns[c].why = "look (it only rises)";
         break;
       }
+  if (!out.column_of(Role::time)) out.rate = layout.said_rate;
   // Accelerations of one sensor have one unit; where none is said the largest says which.
   double high = 0;
   std::vector<size_t> unsaid;

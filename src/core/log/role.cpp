@@ -33,16 +33,19 @@ constexpr std::array all_roles{
              "engine rotation pump fan turbo gear target wind rpm shaft fl fr rl rr limit", true},
     RoleInfo{Role::lat_acc, "lateral acceleration", Quantity::acceleration, -5 * g, 5 * g, straight,
              "lat acc*|lateral*|lat g|g lat*|accel* y|acc y|ay|y acc*|quer*|acc lat*|accel* lat*|g force "
-             "lat*|latacc|latg|glat|lat*",
+             "lat*|latacc|latg|glat|lat*|g force y|gforce y|g sensor y|y g|transv* acc*|side* acc*|cross "
+             "acc*|side g|cross g|accy",
              "degrees deg position pos error coord* std north slip", true},
     RoleInfo{
         Role::long_acc, "longitudinal acceleration", Quantity::acceleration, -6 * g, 6 * g, straight,
         "long acc*|longitudinal*|long g|g long*|accel* x|acc x|ax|x acc*|laengs*|längs*|acc long*|accel* "
-        "long*|g force long*|inline acc*|longacc|longg|glong|inline g|fore aft|lon acc*|lon g|g lon|long*",
+        "long*|g force long*|inline acc*|longacc|longg|glong|inline g|fore aft|lon acc*|lon g|g lon|long*|g "
+        "force "
+        "x|gforce x|g sensor x|x g|forward acc*|accx",
         "degrees deg position pos error coord* std east slip term trim", true},
     RoleInfo{Role::vert_acc, "vertical acceleration", Quantity::acceleration, -8 * g, 8 * g, straight,
              "vert acc*|vertical*|vert g|g vert*|accel* z|acc z|az|z acc*|hoch*|acc vert*|accel* "
-             "vert*|vertacc|vertg|gvert",
+             "vert*|vertacc|vertg|gvert|g force z|gforce z|g sensor z|z g|accz",
              "speed velocity position error std", true},
     RoleInfo{Role::yaw_rate, "yaw rate", Quantity::turn_rate, -4, 4, straight,
              "yaw|yaw rate|gyro z|yaw vel*|gier*|z gyro|yawrate|rate z|gz|wz|rotation z",
@@ -53,11 +56,13 @@ constexpr std::array all_roles{
              "longitude|gps lon*|lon|lng|pos lon*|lon deg*|long deg*|gps long",
              "acc* g force longitudinal vel*", false},
     RoleInfo{Role::position_x, "position x", Quantity::distance, -1e7, 1e7, straight,
-             "pos x|position x|x pos*|x|east*|utm x|gps x|local x", "acc* rate gyro", false},
+             "pos x|position x|x pos*|x|east*|utm x|gps x|local x", "acc* rate gyro force gforce g sensor",
+             false},
     RoleInfo{Role::position_y, "position y", Quantity::distance, -1e8, 1e8, straight,
-             "pos y|position y|y pos*|y|north*|utm y|gps y|local y", "acc* rate gyro", false},
+             "pos y|position y|y pos*|y|north*|utm y|gps y|local y", "acc* rate gyro force gforce g sensor",
+             false},
     RoleInfo{Role::throttle, "throttle", Quantity::fraction, -0.06, 1.1, straight,
-             "throttle|tps|throttle pos*|pedal|accelerator|app|gas|throttle pedal|drossel*|thr|thr "
+             "throttle|tps|throttle pos*|pedal|accelerator|app|aps|gas|throttle pedal|drossel*|thr|thr "
              "pos*|papillon|farfalla|gaspedal|throttle angle",
              "brake target volt* raw error clutch temp*", true},
     RoleInfo{Role::rpm, "engine speed", Quantity::rotation, -1, 420, straight,
@@ -82,7 +87,7 @@ constexpr std::array all_roles{
              "target temp* trim heater desired corr* error aim integrator volt* status duty", true},
     RoleInfo{Role::injector_time, "injector opening time", Quantity::duration, -1e-4, 0.05, straight,
              "inj* time|inj* pulse*|pulse width|pw|injector pw|inj* pw|injection time|inj* duration|inj* "
-             "open*|ti|einspritzzeit|fuel pulse*|inj* width|inj* ms",
+             "open*|ti|einspritzzeit|fuel pulse*|inj* width|inj* ms|t inj*",
              "dead angle timing offset", true},
     RoleInfo{Role::injector_duty, "injector duty", Quantity::fraction, -0.01, 1.3, straight,
              "inj* duty*|injector dc|inj* dc|idc|duty injector|duty cycle|inj* duty cycle",
@@ -98,7 +103,7 @@ constexpr std::array all_roles{
              "temp* raw volt* freq* fuel idle valve ratio", true},
     RoleInfo{Role::battery, "battery voltage", Quantity::voltage, -0.5, 20, straight,
              "batt* volt*|battery|batt|vbat*|ubat*|supply volt*|system volt*|volt* batt*|ecu "
-             "volt*|volts|voltage|v batt*|bordspannung|u bat*|ecu batt*|power volt*",
+             "volt*|volts|voltage|v batt*|bordspannung|u bat*|ecu batt*|power volt*|supply",
              "sensor ref* lambda temp* current charge tps pedal raw sig* 5", false},
     RoleInfo{Role::pump_current, "fuel pump current", Quantity::current, -2, 60, straight,
              "pump curr*|fuel pump curr*|pump a|pump amp*|i pump|curr* pump|fp curr*|pumpenstrom|fuel pump "
