@@ -20,7 +20,7 @@ Json summary(const solve::Scores& s) {
 }
 
 std::string summary_words(const solve::Scores& s) {
-  return fmt::format("{} hits, {} misses, {} false alarms, {} rightly quiet", s.hits, s.misses,
+  return fmt::format("hits {}, misses {}, false alarms {}, rightly quiet {}", s.hits, s.misses,
                      s.false_alarms, s.quiet);
 }
 

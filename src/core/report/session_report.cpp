@@ -260,8 +260,12 @@ std::string session_text(const solve::SessionResult& r, bool working) {
                      format(clean.at.least_reserve, Quantity::volume, {}, 2),
                      format(clean.at.least_seconds, Quantity::duration));
   if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
-    out += fmt::format("  never comes out   {:>9}  of it: the lap itself starves only at {} and under\n",
-                       litres(never.total()), litres(clean.unclean_below));
+    // Less than the tank's figures tell is no level.
+    const bool starves = clean.unclean_below >= 0.05e-3;
+    out += fmt::format("  never comes out   {:>9}  {}\n", litres(never.total()),
+                       starves ? fmt::format("of it: the lap itself starves only at {} and under",
+                                             litres(clean.unclean_below))
+                               : "the lap itself would starve no sooner");
   } else {
     constexpr size_t shown = 3;
     for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)

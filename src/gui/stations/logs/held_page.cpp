@@ -27,7 +27,7 @@ std::optional<solve::Resolved> resolved(const project::Project& project, const s
 }
 
 QString counted(const solve::Scores& s) {
-  return QString("%1 hits, %2 misses, %3 false alarms").arg(s.hits).arg(s.misses).arg(s.false_alarms);
+  return QString("hits %1, misses %2, false alarms %3").arg(s.hits).arg(s.misses).arg(s.false_alarms);
 }
 
 }  // namespace
