@@ -213,7 +213,7 @@ void HeldPage::show_held(Held held) {
 
 void HeldPage::show_summary() {
   if (!held_.made) return;
-  QString text = QString("<b>%1</b> on %2, %3 laps: %4, %5 rightly quiet.")
+  QString text = QString("<b>%1</b> on %2, %3 laps: %4, rightly quiet %5.")
                      .arg(QString::fromStdString(held_.made->setup).toHtmlEscaped(),
                           QString::fromStdString(held_.made->lap_name).toHtmlEscaped())
                      .arg(held_.made->laps.size())
