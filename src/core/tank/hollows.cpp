@@ -12,19 +12,19 @@ constexpr double least_share = 0.01;    // of the solid's volume
 constexpr double least_depth = 2e-3;    // m
 constexpr double least_passage = 1e-4;  // m, that two lines' insides share
 
-/// Where a line goes through a face, and by how much of a wall: upward out of the solid is +1.
+/// Where a line goes through a face: upward out of the solid is +1, into it -1.
 struct WallCrossing {
   double z;
   double out;
 };
 
-/// Inside on one line.
+/// A stretch of a line that is inside.
 struct Inside {
   int line;
   double floor, roof;
 };
 
-/// UprightLines at the middles of equal cells of the bounding box.
+/// At the middles of equal cells of the bounding box.
 struct UprightLines {
   Vec3 low, step;
   int nx, ny;
@@ -75,7 +75,7 @@ struct UprightLines {
   }
 
   /// What is inside, line by line.
-  std::vector<Inside> runs() {
+  std::vector<Inside> insides() {
     std::vector<Inside> out;
     for (size_t k = 0; k < crossings.size(); ++k) {
       auto& list = crossings[k];
@@ -100,7 +100,7 @@ struct UprightLines {
   }
 };
 
-/// HollowForest as they grow: a forest over the runs.
+/// Hollows as they grow.
 struct HollowForest {
   struct Hollow {
     double area, moment;  ///< m2 of floors; m3, each times its z
@@ -134,7 +134,7 @@ std::vector<Hump> humps_of(const Solid& solid, const std::vector<Solid>& filled)
   UprightLines lines(solid);
   lines.cross(solid);
   for (const Solid& f : filled) lines.cross(f);
-  const std::vector<Inside> runs = lines.runs();
+  const std::vector<Inside> runs = lines.insides();
   std::vector<std::vector<int>> on(lines.crossings.size());
   for (size_t r = 0; r < runs.size(); ++r)
     on[static_cast<size_t>(runs[r].line)].push_back(static_cast<int>(r));
