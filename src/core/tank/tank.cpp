@@ -511,8 +511,8 @@ class Assembler {
       for (const Hump& h : humps_of(space.body, out_.tank.boxes)) {
         const auto whole_mm = [](const Vec3& p) { return Vec3((p * 1e3).array().round() / 1e3); };
         std::string expected =
-            "a floor without a hump, or a baffle that stands on it, its upper edge as high as the hump (one at "
-            "each edge of a flat top)";
+            "a floor without a hump, or a baffle that stands on it, its upper edge as high as the hump "
+            "(one at each edge of a flat top)";
         std::string found = fmt::format(
             "\"{}\" has two hollows, round {} and {}, that join only at z {:.4g} mm: what is in the smaller, "
             "some {:.2g} L up to there, would run through the hump as though it were not there",
