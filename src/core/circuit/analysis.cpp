@@ -311,8 +311,9 @@ std::vector<Derivation> workings(const Case& c, const State& s) {
       .formula = s.injectors.empty() ? "dp = p_end - p_air" : "dp = p_source + sum of changes - p_manifold",
       .inputs = {},
       .source = "Darcy-Weisbach, Colebrook 1939, Crane Technical Paper 410; network by Newton's method",
-      .note = fmt::format("Solved {} in {} steps; mass balance off by {:.1e} L/h.", name_of(s.solution.way),
-                          s.solution.iterations, s.solution.balance * 3.6e6)};
+      .note = fmt::format("Solved {} in {} steps; mass balance off by {:.0e} of the demand.",
+                          name_of(s.solution.way), s.solution.iterations,
+                          s.solution.balance / std::max(c.at.demand, 1e-3 / 3600))};
   for (const BudgetItem& item : budget(c, s)) {
     if (item.part < 0 && rail.inputs.empty())
       rail.inputs.push_back({"p", item.label + ", absolute", item.after, Quantity::pressure, "network"});

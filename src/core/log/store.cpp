@@ -13,7 +13,7 @@ namespace uadze::log {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr std::uint64_t format_mark = 0x5541445A4C4F4703;  // changed with what is written and how text is read
+constexpr std::uint64_t format_mark = 0x5541445A4C4F4703;  // changed with how it is read and written
 
 /// Numbers and texts in the machine's own order: the files stay on it.
 class Out {
