@@ -1,7 +1,7 @@
 // How often causes are named rightly: simulated logs of three cars with each fault, seeded, at strengths from
-// just visible to plain, and what the diagnosis says of them. Prints the table of docs/diagnosis.md.
+// just visible to plain, and what the diagnosis says of them. Prints the table of docs/theory.md.
 //
-// Run: build/release/bench/confusions [logs of each cause and car] [logs of healthy cars each]
+// Run: build/dev/bench/confusions [logs of each cause and car] [logs of healthy cars each]
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 

@@ -57,7 +57,8 @@ class Card {
     y = numbers(y);
     const double left = page_.width() * 0.56;
     const double column = y;
-    double a = list("also", text_.also, QRectF(page_.left(), column, left - 14, 400));
+    double a = list(s_.possible() ? "the same, as" : "why", text_.also,
+                    QRectF(page_.left(), column, left - 14, 400));
     double b =
         list("refuelling", text_.refuelling, QRectF(page_.left() + left, column, page_.width() - left, 400));
     b = list("in the tank: put in", text_.fill, QRectF(page_.left() + left, b + 4, page_.width() - left, 400),
@@ -127,7 +128,7 @@ class Card {
   double list(const char* title, const std::vector<report::CardLine>& lines, const QRectF& box,
               bool narrow = false) {
     if (lines.empty()) return box.top();
-    words(box, title == std::string("also") ? "the same, as" : title, face(9, true), faint);
+    words(box, title, face(9, true), faint);
     double y = box.top() + 14;
     for (const report::CardLine& l : lines) {
       const double key = narrow ? 62 : 74;

@@ -1,5 +1,6 @@
 // uadze book: what was tested, fitted, run, seen and done, and what of it is still open.
 #include "cli/common.h"
+#include "core/base/counted.h"
 #include "core/base/files.h"
 #include "core/base/local_socket.h"
 #include "core/base/names.h"
@@ -140,7 +141,7 @@ void show_one(const BookOptions& o) {
   if (out.empty())
     throw InputError(Message{.file = book_file(o).string(),
                              .expected = fmt::format("a record {}", o.number),
-                             .found = fmt::format("{} records", all.size())});
+                             .found = counted(all.size(), "record")});
   write_or_put(o.output, out);
 }
 
@@ -232,7 +233,7 @@ void amend(const BookOptions& o) {
 int verify(const BookOptions& o) {
   const Book book = Book::open(book_file(o), {.make = false, .read_only = true});
   const logbook::Proof proof = book.verify();
-  std::string out = fmt::format("{} records, last hash {}\n", proof.records, proof.last_hash);
+  std::string out = fmt::format("{}, last hash {}\n", counted(proof.records, "record"), proof.last_hash);
   out += proof.sound() ? "Each record is as it was written.\n" : "";
   out += proof.against_copy ? "Held against the book's copy.\n"
                             : "No copy to hold it against: what was cut off at the end would not show.\n";
@@ -258,7 +259,7 @@ void import(const BookOptions& o) {
     book.append(std::move(r));
   }
   book.keep_copy();
-  put(fmt::format("{} records added.\n", read.value.size()));
+  put(counted(read.value.size(), "record") + " added.\n");
 }
 
 }  // namespace
@@ -284,7 +285,7 @@ int book(const BookOptions& o) {
   }
   if (o.what == "rescue") {
     const logbook::Rescued saved = logbook::rescue(book_file(o), o.output);
-    put(fmt::format("{} records saved{}; {} lost{}\n", saved.saved,
+    put(fmt::format("{} saved{}; {} lost{}\n", counted(saved.saved, "record"),
                     saved.from_copy.empty() ? "" : ", " + saved.from_copy, saved.lost.size(),
                     saved.lost.empty() ? "" : fmt::format(": {}", fmt::join(saved.lost, ", "))));
   }

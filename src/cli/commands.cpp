@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "cli/common.h"
+#include "core/base/counted.h"
 #include "core/base/names.h"
 #include "core/project/schema.h"
 #include "core/project/track_file.h"
@@ -19,9 +20,6 @@ int check(const std::string& file) {
   say(messages);
   const auto count = [&](Severity s) {
     return std::count_if(messages.begin(), messages.end(), [s](const Message& m) { return m.severity == s; });
-  };
-  const auto counted = [](auto number, const char* what) {
-    return fmt::format("{} {}{}", number, what, number == 1 ? "" : "s");
   };
   put(fmt::format("{}: {}, {}, {}; {}, {}\n", file, counted(opened.project.setups.size(), "setup"),
                   counted(opened.project.laps.size(), "lap"),

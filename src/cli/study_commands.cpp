@@ -6,6 +6,7 @@
 #include <filesystem>
 
 #include "cli/common.h"
+#include "core/base/counted.h"
 #include "core/base/files.h"
 #include "core/solve/study_run.h"
 
@@ -17,8 +18,9 @@ std::filesystem::path results_of(const StudyOptions& o) {
 }
 
 std::string plan_text(const solve::Study& study) {
-  std::string out = fmt::format("{} choices, {} cases, {} models: {} tasks\n", study.choices(),
-                                study.cases.size(), study.models.size(), study.tasks());
+  std::string out =
+      fmt::format("{}, {}, {}: {}\n", counted(study.choices(), "choice"), counted(study.cases.size(), "case"),
+                  counted(study.models.size(), "model"), counted(study.tasks(), "task"));
   // Every case once, and each model: choices cost much the same.
   double all = 0;
   const int per_choice = static_cast<int>(study.cases.size() * study.models.size());

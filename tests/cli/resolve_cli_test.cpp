@@ -156,7 +156,7 @@ TEST_F(ResolveCli, KilledAtAnyMomentItGoesOnFromItsCheckpoint) {
 
 TEST_F(ResolveCli, AStudyIsPlannedRunOnceAndGathered) {
   const std::string study = file("studies/p4-pickups.json");
-  EXPECT_THAT(run("study plan " + study).out, HasSubstr("20 choices, 2 cases, 1 models: 40 tasks"));
+  EXPECT_THAT(run("study plan " + study).out, HasSubstr("20 choices, 2 cases, 1 model: 40 tasks"));
   const std::string into = " --into " + file("out");
   EXPECT_EQ(run("study run " + study + into + " --task 7").code, 0);
   EXPECT_EQ(run("study gather " + study + into).code, 1) << "39 are missing";

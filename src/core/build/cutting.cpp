@@ -234,7 +234,7 @@ const circuit::Ratings* ratings_of(const Part& part, const circuit::Catalogue& c
 std::string called(const Part& part) {
   if (!part.name.empty()) return part.name;
   if (!part.type.empty()) return part.type;
-  return part.kind == PartKind::fitting ? name_of(part.form) : name_of(part.kind);
+  return part.kind == PartKind::fitting ? words_of(part.form) : name_of(part.kind);
 }
 
 bool inside_tank(const circuit::Case& c, const LegPlace& leg, const Part& part) {

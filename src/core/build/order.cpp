@@ -20,24 +20,9 @@ using circuit::Seal;
 
 std::string size_of(int dash) { return dash > 0 ? fmt::format("-{}", dash) : std::string(); }
 
-const char* words_of(FittingForm form) {
-  switch (form) {
-    case FittingForm::straight:
-      return "straight";
-    case FittingForm::bend_45:
-      return "45°";
-    case FittingForm::bend_90:
-      return "90°";
-    case FittingForm::bend_120:
-      return "120°";
-    case FittingForm::bend_180:
-      return "180°";
-    case FittingForm::tee_through:
-    case FittingForm::tee_branch:
-      return "tee";
-    default:
-      return name_of(form);
-  }
+/// An order list knows one tee, whichever way fuel takes through it.
+const char* ordered_as(FittingForm form) {
+  return form == FittingForm::tee_through || form == FittingForm::tee_branch ? "tee" : words_of(form);
 }
 
 class Plan {
@@ -149,7 +134,7 @@ class Plan {
         need(step, "tube sleeve", size_of(cut.dash), 1, Spare::one);
         break;
       case EndKind::flare:
-        need(step, fmt::format("hose end, {}", words_of(end.form)), size_of(cut.dash), 1);
+        need(step, fmt::format("hose end, {}", ordered_as(end.form)), size_of(cut.dash), 1);
         break;
     }
   }
@@ -210,7 +195,7 @@ class Plan {
       if (f.leg == place) {
         // One tee is passed straight by one leg and from its side by another: it is bought with the latter.
         if (f.form == FittingForm::tee_through && tees_by_side()) continue;
-        need(step, fmt::format("fitting, {}", words_of(f.form)), size_of(f.dash), f.count);
+        need(step, fmt::format("fitting, {}", ordered_as(f.form)), size_of(f.dash), f.count);
         if (f.form == FittingForm::bulkhead) {
           need(step, "bulkhead nut", size_of(f.dash), f.count);
           need(step, "bulkhead seal", size_of(f.dash), 2.0 * f.count, Spare::one);

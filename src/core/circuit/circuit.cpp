@@ -21,7 +21,7 @@ std::string plain_label(const Part& p) {
     case PartKind::line:
       return p.dash > 0 ? fmt::format("line -{}", p.dash) : "line";
     case PartKind::fitting:
-      return (p.count > 1 ? fmt::format("{} x ", p.count) : "") + name_of(p.form);
+      return (p.count > 1 ? fmt::format("{} x ", p.count) : "") + words_of(p.form);
     case PartKind::restriction:
       return "restriction";
     default:

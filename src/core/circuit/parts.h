@@ -89,6 +89,21 @@ constexpr const char* name_of(FittingForm value) {
   }
   return nullptr;
 }
+/// As it is said: "90°", where the file has "90".
+constexpr const char* words_of(FittingForm value) {
+  switch (value) {
+    case FittingForm::bend_45:
+      return "45°";
+    case FittingForm::bend_90:
+      return "90°";
+    case FittingForm::bend_120:
+      return "120°";
+    case FittingForm::bend_180:
+      return "180°";
+    default:
+      return name_of(value);
+  }
+}
 
 /// Feed and ground of one pump.
 struct Wiring {

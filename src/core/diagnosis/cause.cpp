@@ -7,6 +7,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/diagnosis/falls.h"
 #include "core/diagnosis/ways.h"
 
 namespace uadze::diagnosis {
@@ -14,7 +15,6 @@ namespace {
 
 constexpr double independent = 0.5;    ///< s between instants that know nothing of each other
 constexpr double floor_noise = 0.008;  ///< of the usual difference: no log is better than that
-constexpr double gas_way = 4.0;        ///< s, the longest way of gas from pickup to injectors
 constexpr double least_amount = 0.03;  ///< of the usual difference, at the greatest: less is no fault
 
 struct Fit {
@@ -56,7 +56,9 @@ class Judge {
     variance_ = std::max(least / counted_, floor_noise * floor_noise);
     const double weight = at_.step / independent / (2 * variance_);
 
-    const double mixture = mixture_evidence(), gas = gas_evidence();
+    const double mixture = mixture_evidence();
+    falls_ = falls_of(at_, found_, y_, mixture);
+    const double gas = falls_.gas;
     std::map<Cause, double> score{{Cause::none, 0.0}};
     const double penalty = 0.5 * std::log(static_cast<double>(n_) * at_.step / independent);
     for (const auto& [cause, b] : best) {
@@ -78,15 +80,22 @@ class Judge {
       if (share > 0.3)
         score[Cause::aeration] =
             std::max(gain, score.contains(Cause::aeration) ? score[Cause::aeration] : -1e9);
-      // A reading alone can do anything; it is known by what does not follow it.
-      if (mixture < -4)
-        score[Cause::sensor] = weight * 0.7 * rss_none_ - 4 * penalty - std::min(mixture, 0.0);
     }
+    // A reading alone can do anything; it is known by what does not follow it.
+    if (deepest > least_amount && at_.dips > 0 && mixture < -4)
+      score[Cause::sensor] = weight * 0.7 * rss_none_ - 4 * penalty - mixture;
     // A pump that does not run light speaks against gas, but it may be another pump's current.
     for (Cause cause : {Cause::slosh, Cause::aeration})
       if (score.contains(cause)) score[cause] += std::max(gas, cause == Cause::slosh ? -8.0 : 0.0);
-    // Dips too few and too short to be weighed, each behind a pump that drew gas.
-    if (!score.contains(Cause::slosh) && gas > 0) score[Cause::slosh] = gas - 2 * penalty;
+    // Falls too few and too short to be weighed against the noise of all instants: each for itself.
+    if (falls_.by_fuel) {
+      const double alone = *falls_.by_fuel - penalty;
+      const auto known = score.find(Cause::slosh);
+      if (known == score.end())
+        score[Cause::slosh] = alone;
+      else
+        known->second = std::max(known->second, alone);
+    }
     if (at_.fall_time && *at_.fall_time < 45)
       score[Cause::check_valve] =
           std::min(60.0, std::pow(std::log(70 / *at_.fall_time) / 0.22, 2) / 2) - penalty;
@@ -185,48 +194,6 @@ class Judge {
     return best < -1e299 ? 0.0 : std::clamp(best * at_.step / independent, -80.0, 80.0);
   }
 
-  /// ln of how much better the pump's current before the falls of pressure is explained by gas at the pump,
-  /// which makes it turn easily, than by a pump that is as it always is; 0 where the log has no current or no
-  /// falls. Gas that does no harm must not count, so both are held against how often they are so by chance.
-  double gas_evidence() {
-    if (at_.current.empty()) return 0;
-    std::vector<double> push(n_), sorted;
-    for (size_t i = 0; i < n_; ++i) push[i] = std::hypot(at_.lateral[i], at_.longitudinal[i]);
-    const double strong = 0.6 * *std::max_element(push.begin(), push.end());
-    // Some seconds before, for the way of the gas; against less pressure the pump takes less by itself.
-    const auto lately = [&](size_t i, double seconds, auto&& is) {
-      for (size_t k = i + 1; k-- > 0 && at_.time[i] - at_.time[k] < seconds;)
-        if (is(k)) return 1.0;
-      return 0.0;
-    };
-    const auto light = [&](size_t k) { return at_.current[k] - 0.6 * std::min(y_[k], 0.0) < -0.15; };
-    const auto pushed = [&](size_t k) { return push[k] > strong; };
-    double fine = 0, fine_light = 0, often_pushed = 0, stretches = 0, behind_push = 0, last = -1e9;
-    for (size_t i = 0; i < n_; ++i) {
-      if (y_[i] > -0.03) ++fine, fine_light += lately(i, gas_way, light);
-      often_pushed += lately(i, 1.0, pushed) / static_cast<double>(n_);
-      if (!light(i)) continue;
-      if (at_.time[i] - last > 1.0) ++stretches, behind_push += lately(i, 1.0, pushed);
-      last = at_.time[i];
-    }
-    for (const LoggedEvent& e : found_.events) {
-      if (e.sign != Sign::pressure) continue;
-      const auto at = std::upper_bound(at_.time.begin(), at_.time.end(), e.begin + 0.1);
-      if (at == at_.time.begin()) continue;
-      ++falls_, light_falls_ += lately(static_cast<size_t>(at - at_.time.begin()) - 1, gas_way + 0.1, light);
-    }
-    const auto better = [](double yes, double all, double if_so, double by_chance) {
-      if_so = std::max(if_so, by_chance);
-      return yes * std::log(if_so / by_chance) +
-             (all - yes) * std::log((1 - if_so + 1e-3) / (1 - by_chance + 1e-3));
-    };
-    const double by_gas = better(light_falls_, falls_, 0.9, (fine_light + 1) / (fine + 20));
-    if (by_gas <= 0) return std::max(by_gas, -40.0);
-    // And whether the gas itself comes behind the pushes.
-    return std::min(by_gas + std::clamp(better(behind_push, stretches, 0.95, often_pushed), -20.0, 20.0),
-                    40.0);
-  }
-
   /// How many of the instants' squares lie in single instants.
   double short_share() const {
     double all = 0, single = 0;
@@ -260,7 +227,8 @@ class Judge {
     const double greatest = *std::max_element(f.x.begin(), f.x.end());
     suspect.explained = std::clamp(1 - fit.rss / std::max(rss_none_, 1e-300), 0.0, 1.0);
     suspect.amount = fit.amplitude * greatest;
-    if (fit.amplitude == 0) return;
+    // Less is no fault, and what is said of it then rests on something else.
+    if (std::abs(suspect.amount) < least_amount) return;
     suspect.evidence.push_back(
         fmt::format("The deviation goes with {}: {:+.0f} % of the usual difference at most, which explains "
                     "{:.0f} % of it.",
@@ -296,11 +264,16 @@ class Judge {
                                        100 * at_.short_dips));
     const bool gassy = s.cause == Cause::slosh || s.cause == Cause::aeration;
     if (gassy && gas > 2)
-      s.evidence.push_back(fmt::format(
-          "The pump ran light within {:.0f} s before {:.0f} of {:.0f} falls of pressure: it drew gas.",
-          gas_way, light_falls_, falls_));
+      s.evidence.push_back(
+          fmt::format("The pump ran light within {:.0f} s before {} of {} falls of pressure: it drew gas.",
+                      Falls::gas_way, falls_.light, falls_.all));
     if (lowers && !gassy && s.cause != Cause::vapour && gas > 4)
       s.against.push_back("The pump ran light before the pressure fell, as where it draws gas.");
+    if (s.cause == Cause::slosh && falls_.pushed > 0)
+      s.evidence.push_back(fmt::format(
+          "Of {} falls of pressure that stand apart {} came behind a strong push of the car{}.", falls_.apart,
+          falls_.pushed,
+          falls_.again > 0 ? fmt::format(", and {} where another lap had one too", falls_.again) : ""));
     if (s.cause == Cause::check_valve)
       s.evidence.push_back(fmt::format(
           "With the engine stopped the pressure falls to a third within {:.0f} s.", *at_.fall_time));
@@ -399,9 +372,9 @@ class Judge {
   const Found& found_;
   size_t n_;
   double middle_ = 0, rss_none_ = 0, variance_ = 1;
-  double counted_ = 0;                  // sum of the weights
-  double falls_ = 0, light_falls_ = 0;  // of pressure; behind a pump that ran light
-  std::vector<double> y_, w_;           // deviation over its middle; weight
+  double counted_ = 0;  // sum of the weights
+  Falls falls_;
+  std::vector<double> y_, w_;  // deviation over its middle; weight
   std::vector<Way> ways_;
 };
 

@@ -10,6 +10,7 @@
 #include <limits>
 #include <mutex>
 
+#include "core/base/counted.h"
 #include "core/log/can_text.h"
 #include "core/log/letters.h"
 #include "core/log/rows.h"
@@ -263,8 +264,7 @@ class TableReader {
     }
     if (passed_)
       say(Severity::note, fmt::format("line {}", first_passed_), "",
-          fmt::format("{} {} of words between the rows passed over", passed_,
-                      passed_ == 1 ? "line" : "lines"));
+          counted(passed_, "line") + " of words between the rows passed over");
     if (has_errors(notes_)) throw InputError(notes_);
     std::vector<bool> words(channels_.size(), false);
     for (const Wanted& w : wanted_)

@@ -101,6 +101,8 @@ std::string pretty(const Json& value, int depth = 0) {
   return value.dump();
 }
 
+constexpr size_t most_pairs = 4000000;  ///< of elements that are held against each other
+
 class Patcher {
  public:
   explicit Patcher(const std::string& text) : text_(text), scan_(text) {}
@@ -128,7 +130,7 @@ class Patcher {
     if (same(before, after)) return slice(node.begin, node.end);
     if (node.kind == 'o' && before.is_object() && after.is_object()) return object(node, before, after);
     if (node.kind == 'a' && before.is_array() && after.is_array() && node.members.size() == before.size())
-      return before.size() == after.size() ? array(node, before, after) : resized(node, before, after);
+      return list(node, before, after);
     return fresh(after, pad_of(node.begin));
   }
 
@@ -143,9 +145,50 @@ class Patcher {
     return out + slice(from, node.end);
   }
 
-  std::string resized(const Node& node, const Json& before, const Json& after) {
-    const auto name = [](const Json& v) { return v.is_object() && v.contains("name") ? v["name"] : Json(); };
+  std::string list(const Node& node, const Json& before, const Json& after) {
+    const std::vector<size_t> from = origins(before, after);
+    bool in_place = before.size() == after.size();
+    for (size_t k = 0; k < from.size(); ++k) in_place &= from[k] == k || !after[k].is_object();
+    return in_place ? array(node, before, after) : moved(node, before, after, from);
+  }
+
+  /// Which element each one was: the same one, the one of its name, or the one that it is most alike (it was
+  /// renamed); before.size() for a new one. So no element gets the layout, and the keys nobody knows, of
+  /// another.
+  static std::vector<size_t> origins(const Json& before, const Json& after) {
+    const size_t none = before.size();
+    std::vector<size_t> out(after.size(), none);
     std::vector<bool> used(before.size(), false);
+    const auto name = [](const Json& v) { return v.is_object() && v.contains("name") ? v["name"] : Json(); };
+    const auto match = [&](auto&& alike) {
+      for (size_t k = 0; k < after.size(); ++k) {
+        if (out[k] != none) continue;
+        double best = 0;
+        for (size_t i = 0; i < before.size(); ++i) {
+          // Of two that are as much alike, the one that stood there.
+          const double now = used[i] ? 0.0 : alike(before[i], after[k]) + (i == k ? 1e-6 : 0.0);
+          if (now > best + 1e-9 && now > 1e-3) best = now, out[k] = i;
+        }
+        if (out[k] != none) used[out[k]] = true;
+      }
+    };
+    for (size_t k = 0; k < std::min(after.size(), none); ++k)
+      if (same(before[k], after[k])) out[k] = k, used[k] = true;
+    if (after.size() * none > most_pairs) return out;
+    match([](const Json& a, const Json& b) { return same(a, b) ? 1.0 : 0.0; });
+    match([&](const Json& a, const Json& b) { return !name(b).is_null() && name(a) == name(b) ? 1.0 : 0.0; });
+    match([](const Json& a, const Json& b) {
+      if (!a.is_object() || !b.is_object() || a.empty()) return 0.0;
+      double alike = 0;
+      for (const auto& [key, value] : a.items()) alike += b.contains(key) && b[key] == value;
+      const double share = alike / static_cast<double>(std::max(a.size(), b.size()));
+      return share >= 0.5 ? share : 0.0;
+    });
+    return out;
+  }
+
+  std::string moved(const Node& node, const Json& before, const Json& after,
+                    const std::vector<size_t>& from) {
     const bool many_lines = slice(node.begin, node.end).find('\n') != std::string::npos ||
                             (node.members.empty() && !after.empty() && after[0].is_object());
     const std::string outer = pad_of(node.begin);
@@ -154,17 +197,8 @@ class Patcher {
     for (size_t k = 0; k < after.size(); ++k) {
       if (k) out += many_lines ? "," : ", ";
       if (many_lines) out += "\n" + pad;
-      size_t match = before.size();
-      for (size_t i = 0; i < before.size() && match == before.size(); ++i)
-        if (!used[i] &&
-            (same(before[i], after[k]) || (!name(after[k]).is_null() && name(before[i]) == name(after[k]))))
-          match = i;
-      if (match < before.size()) {
-        used[match] = true;
-        out += patched(node.members[match].child, before[match], after[k]);
-      } else {
-        out += fresh(after[k], pad);
-      }
+      out += from[k] < before.size() ? patched(node.members[from[k]].child, before[from[k]], after[k])
+                                     : fresh(after[k], pad);
     }
     return out + (many_lines && !after.empty() ? "\n" + outer : "") + "]";
   }

@@ -12,7 +12,8 @@
 namespace uadze::project {
 
 /// `text` is what is on the disk; `before` is what was understood of it, `after` what it shall say. Where the
-/// two are alike nothing is touched. Lists of objects are matched by "name" when their lengths differ.
+/// two are alike nothing is touched. Elements of lists of objects are those of the same content, then of the
+/// same "name", then those that are most alike.
 std::string patched_text(const std::string& text, const Json& before, const Json& after);
 
 }  // namespace uadze::project

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/base/counted.h"
 #include "core/base/csv.h"
 #include "core/base/names.h"
 
@@ -181,8 +182,8 @@ std::string handover_text(const std::string& car, const solve::InGarage& in,
     if (r.setup == car && (r.kind == Kind::incident || r.kind == Kind::event))
       out += record_text(r, units), any = true;
   if (!any) out += "none\n";
-  out += fmt::format("\nRan {} by the book, {} records.\n", running_hours(logbook::hours_run(car, records)),
-                     records.size());
+  out += fmt::format("\nRan {} by the book, {}.\n", running_hours(logbook::hours_run(car, records)),
+                     counted(records.size(), "record"));
   out +=
       "Defers to the series' regulations, local codes and licensed practice; a passed gate does not make a "
       "car safe.\n";

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/counted.h"
 #include "core/circuit/wiring.h"
 
 namespace uadze::report {
@@ -61,21 +62,10 @@ std::string csv_of(const Table& table) {
 }
 
 std::string end_words(const build::HoseEnd& end) {
-  const auto bend = [&]() -> std::string {
-    switch (end.form) {
-      case circuit::FittingForm::bend_45:
-        return "45° ";
-      case circuit::FittingForm::bend_90:
-        return "90° ";
-      case circuit::FittingForm::bend_120:
-        return "120° ";
-      case circuit::FittingForm::bend_180:
-        return "180° ";
-      default:
-        return end.kind == build::EndKind::flare ? "straight " : "";
-    }
-  };
-  return bend() + name_of(end.kind) + " to " + end.meets;
+  std::string bend = words_of(end.form);
+  if (!bend.ends_with("°")) bend = end.kind == build::EndKind::flare ? "straight" : "";
+  if (!bend.empty()) bend += " ";
+  return bend + name_of(end.kind) + " to " + end.meets;
 }
 
 Table cutting_table(const circuit::Case& c, const UnitSystem& units) {
@@ -86,7 +76,7 @@ Table cutting_table(const circuit::Case& c, const UnitSystem& units) {
     const auto add = [&](const std::string& words) { also += (also.empty() ? "" : "; ") + words; };
     if (h.clocked) add("mark the angle between its ends on the car");
     if (h.sleeved) add("heat sleeve");
-    if (h.clips > 0) add(fmt::format("{} P-clip{}", h.clips, h.clips == 1 ? "" : "s"));
+    if (h.clips > 0) add(counted(h.clips, "P-clip"));
     if (h.rigid) add("two flares, nuts and sleeves; bends by the car");
     out.rows.push_back({h.label, h.type, dash_words(h.dash), format(h.route, Quantity::length, units, whole),
                         format(h.cut, Quantity::length, units, whole), end_words(h.near_end),

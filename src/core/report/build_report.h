@@ -41,7 +41,7 @@ std::string checks_text(const std::vector<circuit::Finding>& findings, const Uni
 /// "45 min", "6.5 h".
 std::string work_time(double minutes);
 
-/// "3" or "0.42 m": of an item of the order list.
+/// "3" or "420 mm": of an item of the order list.
 std::string amount(double count, bool metres, const UnitSystem& units);
 /// A hose's end: "90° hose end to rail".
 std::string end_words(const build::HoseEnd& end);

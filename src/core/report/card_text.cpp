@@ -1,5 +1,6 @@
 #include "core/report/card_text.h"
 
+#include "core/base/counted.h"
 #include "core/circuit/findings.h"
 
 #include <fmt/format.h>
@@ -10,10 +11,40 @@ namespace uadze::report {
 namespace {
 
 /// Gauge and dip depth up to the next per cent and millimetre: never too little.
-std::string gauge_text(double reading) { return fmt::format("{:.0f} %", std::ceil(reading * 100 - 1e-6)); }
+std::string gauge_text(double reading) {
+  return fmt::format("{:.0f} %", std::ceil(reading * 100 - 1e-6) + 0.0);  // -0 + 0 is 0
+}
 
 std::string up(double volume, const UnitSystem& units) {
   return format(session::rounded_up(volume, units), Quantity::volume, units);
+}
+
+/// Stints, and what to add by what is in.
+void refuelling(CardText& out, const solve::SessionResult& s, const UnitSystem& units) {
+  const auto show = [&](double v, Quantity q, int decimals = -1) { return format(v, q, units, decimals); };
+  int number = 0;
+  for (const auto& stint : s.stints) {
+    ++number;
+    if (number > 1 && number < static_cast<int>(s.stints.size()) &&
+        stint.laps == s.stints[static_cast<size_t>(number) - 2].laps)
+      continue;
+    out.refuelling.push_back(
+        {s.stints.size() > 1 ? fmt::format("stint {}", number) : "the stint",
+         fmt::format("{}, {}{}; one lap more needs {} or risks {}", counted(stint.laps, "lap"),
+                     number > 1 ? "add " + up(stint.add, units) + " to reach " : "", up(stint.need, units),
+                     show(stint.one_more, Quantity::volume),
+                     show(stint.one_more_risk, Quantity::fraction, 0))});
+  }
+  if (!s.stints.empty())
+    out.refuelling.push_back({"filled to the limit", s.stints.front().latest_lap > 0
+                                                         ? fmt::format("stop after lap {} at the latest",
+                                                                       s.stints.front().latest_lap)
+                                                         : std::string("not one lap")});
+  // What to add by what is in: from what is brought back up to the start fuel.
+  for (int k = 0; k <= 4; ++k) {
+    const double in = s.risk.bring_back + (s.risk.start - s.risk.bring_back) * k / 5;
+    out.fill.push_back({show(in, Quantity::volume), up(std::max(s.risk.start - in, 0.0), units)});
+  }
 }
 
 }  // namespace
@@ -26,7 +57,7 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
   out.title = s.session;
   out.subtitle = s.setup + " | " + lap.lap_name;
   out.start = {"start with", s.possible() ? up(s.risk.start, units) : "none"};
-  out.back = {"bring back", up(s.risk.bring_back, units)};
+  out.back = {"bring back", s.possible() ? up(s.risk.bring_back, units) : "none"};
   const auto amounts = [&](const char* what, double v, const session::Readings& reads) {
     v = session::rounded_up(v, units);
     std::string text =
@@ -37,8 +68,10 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                               session::dip_decimals(units));
     out.also.push_back({what, text});
   };
-  amounts("start", s.risk.start, s.start_reads);
-  amounts("bring back", s.risk.bring_back, s.back_reads);
+  if (s.possible()) {
+    amounts("start", s.risk.start, s.start_reads);
+    amounts("bring back", s.risk.bring_back, s.back_reads);
+  }
   if (ready && !ready->ready) {
     std::string open;
     const size_t shown = std::min<size_t>(ready->open.size(), 3);
@@ -50,7 +83,7 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
   }
   if (!s.possible())
     out.also.push_back({"no fuel is enough", "it starves even with a full tank: not this setup"});
-  if (s.filled)
+  if (s.filled && s.possible())
     out.also.push_back({"put in at " + show(s.filled->temperature, Quantity::temperature, 0),
                         up(s.filled->start, units) + "; at most " + show(s.filled->limit, Quantity::volume) +
                             ", or it runs over when it is warm"});
@@ -62,29 +95,11 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                                               ? std::string("the surge tank empties")
                                               : show(fault.leaner(), Quantity::fraction, 0) + " lean") +
                                          fmt::format(", {} a lap, whatever is in the tank", fault.count)});
-  if (!s.risk.fits)
+  if (!s.risk.fits && s.possible())
     out.also.push_back({"does not fit", "only " + show(lap.usable_volume, Quantity::volume) +
                                             " may be filled: fewer laps a stint, or another setup"});
-  int number = 0;
-  for (const auto& stint : s.stints) {
-    ++number;
-    if (number > 1 && number < static_cast<int>(s.stints.size()) &&
-        stint.laps == s.stints[static_cast<size_t>(number) - 2].laps)
-      continue;
-    out.refuelling.push_back({s.stints.size() > 1 ? fmt::format("stint {}", number) : "the stint",
-                              fmt::format("{} laps, {}{}; one lap more needs {} or risks {}", stint.laps,
-                                          number > 1 ? "add " + up(stint.add, units) + " to reach " : "",
-                                          up(stint.need, units), show(stint.one_more, Quantity::volume),
-                                          show(stint.one_more_risk, Quantity::fraction, 0))});
-  }
-  if (!s.stints.empty())
-    out.refuelling.push_back(
-        {"filled to the limit", fmt::format("stop after lap {} at the latest", s.stints.front().latest_lap)});
-  // What to add by what is in: from what is brought back up to the start fuel.
-  for (int k = 0; k <= 4; ++k) {
-    const double in = s.risk.bring_back + (s.risk.start - s.risk.bring_back) * k / 5;
-    out.fill.push_back({show(in, Quantity::volume), up(std::max(s.risk.start - in, 0.0), units)});
-  }
+  // Where no fuel is enough, nothing is said of how much to put in.
+  if (s.possible()) refuelling(out, s, units);
   std::vector<starvation::CornerLevel> corners = corner_levels(lap.map);
   for (size_t k = 0; k < std::min<size_t>(corners.size(), 5); ++k)
     out.corners.push_back({corners[k].place,
@@ -93,10 +108,10 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                            corners[k].event.start_distance});
   const auto& e = s.entered;
   out.assumptions.push_back(
-      fmt::format("{}: {} laps of {} each, {} laps' worth of slow laps, sample {}, gauge error {}",
-                  name_of(e.kind), s.plan.stint_laps, show(s.plan.consumption, Quantity::volume, 2),
-                  fmt::format("{:.2f}", s.plan.slow_laps), show(e.sample, Quantity::volume),
-                  show(e.gauge_error, Quantity::volume)));
+      fmt::format("{}: {} of {} each, {} laps' worth of slow laps, sample {}, gauge error {}",
+                  name_of(e.kind), counted(s.plan.stint_laps, "lap"),
+                  show(s.plan.consumption, Quantity::volume, 2), fmt::format("{:.2f}", s.plan.slow_laps),
+                  show(e.sample, Quantity::volume), show(e.gauge_error, Quantity::volume)));
   out.assumptions.push_back(fmt::format("risk {}, {} draws, seed {}, margin {} over the mean",
                                         show(s.risk.risk, Quantity::fraction, 1), s.risk.draws, s.risk.seed,
                                         show(s.risk.margin, Quantity::volume)));

@@ -38,10 +38,10 @@ bool can_flow(const State& s) {
   return s.solution.converged && (s.injectors.empty() ? s.rail > 0 : s.rail_difference > 0);
 }
 
-/// W that the circuit feeds at its set pressure and the injectors pass within their duty limit.
 /// How lean it is: under a hundredth of what is asked for that is arithmetic.
 bool is_figure(const circuit::Shortfall& lack) { return lack.burnt >= 0.01 * lack.asked; }
 
+/// W that the circuit feeds at its set pressure and the injectors pass within their duty limit.
 double safe_power(const solve::CircuitPoint& point, const project::Setup& setup) {
   if (point.gas_to_engine) return 0.0;
   const Case& c = point.at;

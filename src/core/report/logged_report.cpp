@@ -2,6 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
+#include "core/base/counted.h"
+
 namespace uadze::report {
 
 using project::Json;
@@ -50,8 +54,8 @@ std::string fuel_text(const log::Log& log, const log::Laps& laps, const solve::L
     out += fmt::format("Put in less drained {}, counted {}: residual {}, scale of the flow {:.3f}.\n",
                        show(check->burnt), show(check->counted), show(check->residual()), check->scale());
   if (const auto gauge = log::gauge_check(log, fuel.level))
-    out += fmt::format("The gauge reads {} more than that, scatter {}.\n", show(gauge->mean),
-                       show(gauge->deviation));
+    out += fmt::format("The gauge reads {} {} than that, scatter {}.\n", show(std::abs(gauge->mean)),
+                       gauge->mean < 0 ? "less" : "more", show(gauge->deviation));
   return out;
 }
 
@@ -114,7 +118,8 @@ Json scores_json(const solve::Scores& scores) {
 }
 
 std::string calibration_text(const solve::CalibrationResult& r) {
-  std::string out = fmt::format("Calibrated on {} laps, {} of them held out.\n", r.laps, r.held_out);
+  std::string out =
+      fmt::format("Calibrated on {}, {} of them held out.\n", counted(r.laps, "lap"), r.held_out);
   for (const std::string& s : r.sentences) out += "  " + s + "\n";
   out += fmt::format("  {} places of laps: squared residuals {:.1f} before, {:.1f} after ({} runs).\n",
                      r.residuals, r.before, r.after, r.runs);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/counted.h"
 #include "core/base/csv.h"
 
 namespace uadze::report {
@@ -93,7 +94,7 @@ std::string corners_text(const std::vector<solve::CornerRow>& rows) {
   double seconds = 0;
   for (const solve::CornerRow& r : rows)
     if (!r.kept.was_there) seconds += r.kept.seconds;
-  out += fmt::format("{} runs at {:.3g} mm, {} of them kept from before; {:.1f} s\n", rows.size(),
+  out += fmt::format("{} at {:.3g} mm, {} of them kept from before; {:.1f} s\n", counted(rows.size(), "run"),
                      rows.front().job->options.size * 1e3, kept, seconds);
   std::vector<std::string> said;
   for (const solve::CornerRow& r : rows) {
@@ -147,7 +148,7 @@ std::string runs_text(const std::vector<solve::KeptLine>& lines) {
   if (lines.empty()) return "No resolved runs are kept.\n";
   double all = 0;
   for (const solve::KeptLine& l : lines) all += 1e-6 * static_cast<double>(l.bytes);
-  return text_of(runs_table(lines)) + fmt::format("{} runs, {:.1f} MB\n", lines.size(), all);
+  return text_of(runs_table(lines)) + fmt::format("{}, {:.1f} MB\n", counted(lines.size(), "run"), all);
 }
 
 }  // namespace uadze::report

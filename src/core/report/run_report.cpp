@@ -2,7 +2,9 @@
 
 #include <fmt/format.h>
 
+#include "core/base/counted.h"
 #include "core/base/csv.h"
+#include "core/starvation/never_drawn.h"
 
 namespace uadze::report {
 namespace {
@@ -61,7 +63,7 @@ Json run_json(const solve::RunResult& result) {
   const starvation::LevelRun& run = result.run;
   return {{"setup", result.setup},
           {"level_l", litres(run.level)},
-          {"clean", run.clean()},
+          {"clean", run.clean() && !is_under(run.level, result.ready->car->never_drawn)},
           {"never_drawn_l", litres(result.ready->car->never_drawn.total())},
           {"laps_until_it_repeats", run.laps},
           {"first_short_lap", run.first_short_lap},
@@ -77,15 +79,19 @@ Json run_json(const solve::RunResult& result) {
 
 std::string run_text(const solve::RunResult& result) {
   const starvation::LevelRun& run = result.run;
+  const auto& never = result.ready->car->never_drawn;
+  const bool under = is_under(run.level, never);
   std::string out = fmt::format("{} | {:.2f} L: {}\n", result.setup, litres(run.level),
-                                run.clean() ? "clean" : fmt::format("{} events", run.events.size()));
+                                !run.clean() ? counted(run.events.size(), "event")
+                                : under      ? "no level to drive at"
+                                             : "clean");
   out += fmt::format("  least reserve {} = {} {}{}\n", format(run.least_reserve, Quantity::volume, {}, 2),
                      format(run.least_seconds, Quantity::duration), lap::in_words(run.tightest_place),
                      run.tightest_side.empty() ? "" : " (" + run.tightest_side + ")");
-  if (const double never = result.ready->car->never_drawn.total(); run.level < never)
+  if (under)
     out += fmt::format(
         "  under what never comes out ({}): it holds only because what is burnt is thought replaced\n",
-        format(never, Quantity::volume, {}, 2));
+        format(never.total(), Quantity::volume, {}, 2));
   for (const auto& e : run.events)
     out +=
         fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase, e.cause.in());
@@ -132,12 +138,13 @@ Json stint_json(const solve::StintResult& result, double start) {
 
 std::string stint_text(const solve::StintResult& result, double start) {
   const starvation::StintRun& stint = result.stint;
-  return fmt::format("{} | {:.2f} L at the start: {} laps, {:.2f} L left\n{}", result.setup, litres(start),
-                     stint.laps.size(), litres(stint.laps.empty() ? start : stint.laps.back().level),
-                     stint.first_event ? fmt::format("  first event on lap {}, {} ({}): {}\n",
-                                                     stint.first_event_lap, stint.first_event->place,
-                                                     stint.first_event->phase, stint.first_event->cause.in())
-                                       : "  no event\n");
+  return fmt::format(
+      "{} | {:.2f} L at the start: {}, {:.2f} L left\n{}", result.setup, litres(start),
+      counted(stint.laps.size(), "lap"), litres(stint.laps.empty() ? start : stint.laps.back().level),
+      stint.first_event
+          ? fmt::format("  first event on lap {}, {} ({}): {}\n", stint.first_event_lap,
+                        stint.first_event->place, stint.first_event->phase, stint.first_event->cause.in())
+          : "  no event\n");
 }
 
 std::string map_csv(const solve::LapResult& result) {

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/base/counted.h"
 #include "core/starvation/never_drawn.h"
 
 namespace uadze::report {
@@ -272,13 +273,15 @@ std::string session_text(const solve::SessionResult& r, bool working) {
       out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
                          clean.below.events[i].cause.in());
     if (clean.below.events.size() > shown)
-      out += fmt::format("                    and {} more places\n", clean.below.events.size() - shown);
+      out += fmt::format("                    and {}\n",
+                         counted(clean.below.events.size() - shown, "more place"));
   }
   if (const auto& l = r.learnt) {
-    out += fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {} {} sessions",
-                       format(l->consumption.mean, Quantity::volume, {}, 2),
-                       format(l->before.mean, Quantity::volume, {}, 2),
-                       format(l->scatter(), Quantity::fraction), l->per_lap.size(), name_of(l->kind));
+    out +=
+        fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {}",
+                    format(l->consumption.mean, Quantity::volume, {}, 2),
+                    format(l->before.mean, Quantity::volume, {}, 2), format(l->scatter(), Quantity::fraction),
+                    counted(l->per_lap.size(), name_of(l->kind) + std::string(" session")));
     out += l->reads_over.empty()
                ? "\n"
                : fmt::format("; gauge error {}\n", format(l->gauge_error, Quantity::volume, {}, 2));

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/counted.h"
 #include "core/base/csv.h"
 
 namespace uadze::report {
@@ -14,12 +15,21 @@ Json vector_json(const Vec3& v, double factor = 1.0) {
   return Json::array({v.x() * factor, v.y() * factor, v.z() * factor});
 }
 
-/// Rounding's own dust would print as a negative zero.
-Vec3 swept(Vec3 v) {
-  return v.unaryExpr([](double x) { return std::abs(x) < 1e-9 ? 0.0 : x; });
+/// Nothing has no sign, however little rounding has left of it.
+std::string figure(double value, int decimals) {
+  std::string out = fmt::format("{:.{}f}", value, decimals);
+  return out.front() == '-' && out.find_first_not_of("-0.") == std::string::npos ? out.substr(1) : out;
 }
 
-std::string figure(double value, int decimals) { return fmt::format("{:.{}f}", value, decimals); }
+std::string figures(const Vec3& v, int decimals) {
+  return fmt::format("({}, {}, {})", figure(v.x(), decimals), figure(v.y(), decimals),
+                     figure(v.z(), decimals));
+}
+
+/// The same for JSON, which has all digits.
+Vec3 swept(const Vec3& v) {
+  return v.unaryExpr([](double x) { return std::abs(x) < 1e-9 ? 0.0 : x; });
+}
 constexpr double pi = std::numbers::pi;
 
 }  // namespace
@@ -51,16 +61,14 @@ std::string settled_text(const solve::Settled& s) {
   const Vec3 a = s.acceleration / standard_gravity;
   std::string out =
       fmt::format("{} | {:.3f} L under ({:g},{:g},{:g}) g\n", s.setup, s.level * 1e3, a.x(), a.y(), a.z());
-  for (const auto& space : s.spaces) {
-    const Vec3& n = space.surface.normal;
-    out += fmt::format(
-        "  {:<9} {:.4f} L of {:.4f}, surface normal ({:.6f}, {:.6f}, {:.6f}), offset {:.3f} mm\n", space.name,
-        space.volume * 1e3, space.capacity * 1e3, n.x(), n.y(), n.z(), space.surface.offset * 1e3);
-  }
-  const Vec3 c = s.centroid * 1e3;
-  out += fmt::format("  centroid  ({:.3f}, {:.3f}, {:.3f}) mm\n", c.x(), c.y(), c.z());
+  for (const auto& space : s.spaces)
+    out += fmt::format("  {:<9} {:.4f} L of {:.4f}, surface normal {}, offset {} mm\n", space.name,
+                       space.volume * 1e3, space.capacity * 1e3, figures(space.surface.normal, 6),
+                       figure(space.surface.offset * 1e3, 3));
+  out += "  centroid  " + figures(s.centroid * 1e3, 3) + " mm\n";
   for (const auto& p : s.pickups)
-    out += fmt::format("  pickup    {}: depth {:.2f} mm, {:.1f} % wet\n", p.name, p.depth * 1e3, p.wet * 100);
+    out += fmt::format("  pickup    {}: depth {} mm, {:.1f} % wet\n", p.name, figure(p.depth * 1e3, 2),
+                       p.wet * 100);
   return out;
 }
 
@@ -80,15 +88,15 @@ std::string motion_csv(const tank::Tank& tank, const std::vector<tank::Pickup>& 
   }
   std::string out = csv_row(cells);
   for (const slosh::Instant& now : motion) {
-    const Vec3 c = swept(now.centroid) * 1e3;
+    const Vec3 c = now.centroid * 1e3;
     cells = {figure(now.time, 4), figure(c.x(), 4), figure(c.y(), 4), figure(c.z(), 4)};
     for (size_t i = 0; i < tank.spaces.size(); ++i) {
-      const Vec3 n = swept(now.surface[i].normal);
+      const Vec3& n = now.surface[i].normal;
       cells.push_back(figure(now.volume[i] * 1e3, 12));
       for (int k = 0; k < 3; ++k) cells.push_back(figure(n[k], 8));
       if (many) cells.push_back(fmt::format("{}", static_cast<int>(now.locked[i])));
     }
-    for (double q : now.flow) cells.push_back(figure(q == 0 ? 0.0 : q * 1e3, 6));
+    for (double q : now.flow) cells.push_back(figure(q * 1e3, 6));
     for (size_t p = 0; p < pickups.size(); ++p) {
       cells.push_back(figure(now.depth[p] * 1e3, 3));
       cells.push_back(figure(now.wet[p], 5));
@@ -132,8 +140,7 @@ std::string modes_text(const std::string& setup, double level, const Vec3& force
       const double w = s.modes.frequency[k];
       const Vec3 d = swept(s.modes.direction[k]);
       out += fmt::format("    {}: {:.4f} Hz, period {:.4f} s, {}\n", k + 1, w / (2 * pi), 2 * pi / w,
-                         d.norm() > 0 ? fmt::format("along ({:.2f}, {:.2f}, {:.2f})", d.x(), d.y(), d.z())
-                                      : "moves no centroid");
+                         d.norm() > 0 ? "along " + figures(d, 2) : std::string("moves no centroid"));
     }
   }
   return out;
@@ -199,10 +206,10 @@ Json mesh_json(const std::string& file, const tank::MeshFile& mesh, const tank::
 }
 
 std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report) {
-  std::string out = fmt::format(
-      "{}: {}, {} vertices, {} triangles, {} shell{}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n", file,
-      mesh.format, report.vertices, report.triangles, report.shells, report.shells == 1 ? "" : "s",
-      report.size.x() * 1e3, report.size.y() * 1e3, report.size.z() * 1e3, report.volume * 1e3);
+  std::string out =
+      fmt::format("{}: {}, {} vertices, {} triangles, {}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n", file,
+                  mesh.format, report.vertices, report.triangles, counted(report.shells, "shell"),
+                  report.size.x() * 1e3, report.size.y() * 1e3, report.size.z() * 1e3, report.volume * 1e3);
   for (const auto& f : report.findings)
     out += fmt::format("  {}: {}{}\n", f.severity == Severity::error ? "error" : "warning", f.text,
                        f.mend.empty() ? "" : fmt::format(" (mend: {})", f.mend));

@@ -1,4 +1,5 @@
 #include "core/session/plan.h"
+#include "core/base/counted.h"
 
 #include <fmt/format.h>
 
@@ -49,10 +50,10 @@ Faults session_faults(const Session& s) {
   if (s.lap.empty() && s.kind != Kind::test_bench)
     fail(s.lap, "the name of one of the laps (only a test bench session does without)", "none");
   if (s.laps && s.refuel_stops >= *s.laps)
-    fail(s.refuel_stops, fmt::format("fewer stops than the {} laps", *s.laps),
+    fail(s.refuel_stops, "fewer stops than the " + counted(*s.laps, "lap"),
          fmt::format("{}", s.refuel_stops));
   if (s.laps && s.neutral_laps > *s.laps)
-    fail(s.neutral_laps, fmt::format("no more than the {} laps that they are part of", *s.laps),
+    fail(s.neutral_laps, "no more than the " + counted(*s.laps, "lap") + " that they are part of",
          fmt::format("{}", s.neutral_laps));
   if (!(s.risk > 0) || s.risk >= 0.5) fail(s.risk, "above 0 and under 50", fmt::format("{:g}", s.risk * 100));
   return out;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/counted.h"
 #include "core/solve/circuit_point.h"
 #include "core/solve/setup.h"
 
@@ -90,8 +91,7 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
         lap.duration() >= starvation::shortest_lap)
       driven.push_back(&lap);
   }
-  if (driven.empty())
-    fail("laps", "a flying lap", fmt::format("{} laps, none of them flying", laps.all.size()));
+  if (driven.empty()) fail("laps", "a flying lap", counted(laps.all.size(), "lap") + ", none of them flying");
   if (!fuel.level.known()) fail("level", "what was in the tank", fuel.level.from);
   if (static_cast<int>(driven.size()) > options.most_laps) {
     out.notes.push_back({Severity::note,

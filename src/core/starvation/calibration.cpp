@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/counted.h"
 #include "core/starvation/fuel_system.h"
 
 namespace uadze::starvation {
@@ -74,7 +75,7 @@ FuelSystem calibrated(FuelSystem car, const Calibration& learnt) {
 std::string calibrated_words(const std::optional<Calibration>& learnt) {
   if (!learnt) return {};
   if (learnt->laps == 0) return "calibrated on resolved runs";
-  return fmt::format("calibrated on {} {}", learnt->laps, learnt->laps == 1 ? "lap" : "laps");
+  return "calibrated on " + counted(learnt->laps, "lap");
 }
 
 }  // namespace uadze::starvation

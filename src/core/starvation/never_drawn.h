@@ -20,6 +20,9 @@ namespace uadze::starvation {
 
 /// Of the car's tank, pickups and transfer.
 NeverDrawn never_drawn(const FuelSystem& car);
+/// Whether a level (m3) is less than what never comes out: no car can be driven at it, whatever a run says in
+/// which all that is burnt is replaced.
+inline bool is_under(double level, const NeverDrawn& left) { return level < left.total() - 1e-9; }
 /// Whether a clean level is what it is because of it: the lap itself would be clean with less.
 inline bool holds_up(const NeverDrawn& left, double clean_level) {
   return left.total() > 0 && clean_level <= left.total();

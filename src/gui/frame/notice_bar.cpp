@@ -13,6 +13,7 @@ NoticeBar::NoticeBar(Workspace& workspace, QWidget* parent)
     : QWidget(parent), workspace_(workspace), label_(new QLabel(this)), buttons_(new QHBoxLayout) {
   setObjectName("notice");
   label_->setWordWrap(true);
+  label_->setTextFormat(Qt::PlainText);  // names of files and channels may hold anything
   label_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 4, 8, 4);

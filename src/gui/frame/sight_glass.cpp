@@ -135,7 +135,7 @@ void SightGlass::paintEvent(QPaintEvent*) {
         p.setBrush(t.trouble);
         p.drawPolygon(QPolygonF{
             {left - 4, middle.y()}, {left + wide + 1, middle.y() - 9}, {left + wide + 1, middle.y() + 9}});
-        p.setPen(QColor(Qt::white));
+        p.setPen(t.paper);
         p.setFont(text_font(0.85, true));
         p.drawText(QRectF(left + 4, middle.y() - 8, 10, 16), Qt::AlignCenter, "!");
         break;

@@ -26,11 +26,11 @@ Theme Theme::make(bool dark) {
   t.paper = dark ? QColor("#11181B") : QColor("#F6F3EC");
   t.ink = dark ? QColor("#E6E2D8") : QColor("#1C2A2E");
   t.field = dark ? QColor("#1B2529") : QColor("#FFFDF8");
-  t.faint = mixed(t.paper, t.ink, 0.62);
+  t.faint = mixed(t.paper, t.ink, dark ? 0.62 : 0.65);
   t.rule = mixed(t.paper, t.ink, 0.22);
   t.dry = QColor("#C8A15A");
   t.thin = QColor("#9DB8A8");
-  t.covered = dark ? QColor("#1D8893") : QColor("#0E6A73");
+  t.covered = dark ? QColor("#1A7F8A") : QColor("#0E6A73");
   t.trouble = dark ? QColor("#E07A66") : QColor("#A8392B");
   return t;
 }

@@ -69,8 +69,8 @@ void show_curves(QCustomPlot* plot, const Workspace& workspace, const QString& x
   const Theme& t = workspace.theme();
   const Unit across = shown_unit(x, workspace.units()), up = shown_unit(y, workspace.units());
   const auto titled = [](const QString& text, const Unit& unit) {
-    return QString("%1 [%2]").arg(text,
-                                  QString::fromUtf8(unit.name.data(), static_cast<int>(unit.name.size())));
+    const QString name = QString::fromUtf8(unit.name.data(), static_cast<int>(unit.name.size()));
+    return name.isEmpty() ? text : QString("%1 [%2]").arg(text, name);
   };
   style_plot(plot, t, titled(x_title, across), titled(y_title, up));
   for (const Curve& c : curves) {

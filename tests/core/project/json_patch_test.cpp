@@ -58,6 +58,40 @@ TEST(JsonPatch, ListsOfNamedThingsKeepTheirText) {
   EXPECT_EQ(Json::parse(more)["l"][2]["v"], 3);
 }
 
+TEST(JsonPatch, NoElementGetsWhatBelongsToAnother) {
+  // Each has a key of its own that nobody knows, and its own layout.
+  const std::string text =
+      R"({"l": [
+  { "name": "a", "v": 1, "w": [1,  2], "of_a": 7 },
+  {"name":"b","v":2,"w":[3],"of_b":8}
+]})";
+  const std::string before = R"({"l":[{"name":"a","v":1,"w":[1,2]},{"name":"b","v":2,"w":[3]}]})";
+  const auto owner = [&](const std::string& after, size_t k) {
+    const Json now = Json::parse(patched(text, before, after))["l"][k];
+    return now.contains("of_a") ? "a" : now.contains("of_b") ? "b" : "none";
+  };
+  // The first taken out, another put in behind: as many as before, and none at its old place.
+  const std::string shifted = R"({"l":[{"name":"b","v":2,"w":[3]},{"name":"c","v":5,"w":[9]}]})";
+  EXPECT_STREQ(owner(shifted, 0), "b");
+  EXPECT_STREQ(owner(shifted, 1), "none");
+  EXPECT_NE(patched(text, before, shifted).find(R"({"name":"b","v":2,"w":[3],"of_b":8})"), std::string::npos);
+  // Changed places.
+  const std::string turned = R"({"l":[{"name":"b","v":2,"w":[3]},{"name":"a","v":1,"w":[1,2]}]})";
+  EXPECT_STREQ(owner(turned, 0), "b");
+  EXPECT_STREQ(owner(turned, 1), "a");
+  // Renamed, with a copy beside it: the first keeps what was its own.
+  const std::string copied =
+      R"({"l":[{"name":"x","v":1,"w":[1,2]},{"name":"b","v":2,"w":[3]},{"name":"y","v":1,"w":[1,2]}]})";
+  EXPECT_STREQ(owner(copied, 0), "a");
+  EXPECT_STREQ(owner(copied, 1), "b");
+  EXPECT_STREQ(owner(copied, 2), "none");
+  EXPECT_NE(patched(text, before, copied).find("[1,  2]"), std::string::npos) << "its layout too";
+  // Renamed after the one before it was taken out.
+  EXPECT_STREQ(owner(R"({"l":[{"name":"x","v":2,"w":[3]}]})", 0), "b");
+  // Lists of numbers have no owners.
+  EXPECT_EQ(patched(R"({"n": [1,  2, 3]})", R"({"n":[1,2,3]})", R"({"n":[1,2,4]})"), R"({"n": [1,  2, 4]})");
+}
+
 TEST(JsonPatch, TextsWithBracketsAndQuotesAreNoTrap) {
   const std::string text = R"({"a":"x\"}]{[,", "b": 1})";
   EXPECT_EQ(patched(text, R"({"a":"x\"}]{[,","b":1})", R"({"a":"x\"}]{[,","b":2})"),

@@ -12,6 +12,7 @@
 #include <QTabWidget>
 #include <QVBoxLayout>
 
+#include "core/base/counted.h"
 #include "core/base/files.h"
 #include "core/build/own_steps.h"
 #include "core/solve/circuit_point.h"
@@ -220,7 +221,7 @@ class BuildStation : public StationView {
         for (const build::Need& n : steps_[k].needs)
           for (const build::OrderItem& i : items_)
             lacking += i.what == n.what && i.size == n.size && i.have < n.count - 1e-9;
-        if (lacking > 0) add(std::to_string(lacking) + (lacking == 1 ? " part" : " parts"));
+        if (lacking > 0) add(counted(lacking, "part"));
       }
       table.rows.push_back({std::to_string(k + 1), steps_[k].title, report::work_time(steps_[k].minutes),
                             state == build::StepState::done    ? "✓ done"

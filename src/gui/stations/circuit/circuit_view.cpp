@@ -113,8 +113,7 @@ QString plain_label(const Part& part) {
     case PartKind::line:
       return part.dash > 0 ? QString("line -%1").arg(part.dash) : QString("line");
     case PartKind::fitting: {
-      QString form = name_of(part.form);
-      if (form[0].isDigit()) form += "°";
+      const QString form = words_of(part.form);
       return part.count > 1 ? QString("%1 x %2").arg(part.count).arg(form) : form;
     }
     case PartKind::restriction:

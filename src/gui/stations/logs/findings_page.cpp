@@ -6,6 +6,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "core/base/counted.h"
 #include "core/report/diagnosis_report.h"
 
 namespace uadze::gui {
@@ -109,7 +110,7 @@ void FindingsPage::show_lists() {
     }
     const size_t n = found_->events.size();
     text = n == 0 ? QString("Nothing was lean and no pressure was lost, as far as the channels show.")
-                  : QString("%1 %2.").arg(n).arg(n == 1 ? "event" : "events");
+                  : QString::fromStdString(counted(n, "event")) + ".";
     if (found_->usual > 0)
       text += " Over the injectors " + w_.show(found_->usual, Quantity::pressure) + " is the measure.";
     if (said_ && said_->enough)

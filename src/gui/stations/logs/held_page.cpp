@@ -14,6 +14,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/counted.h"
 #include "core/project/keys.h"
 #include "gui/stations/logs/held_grid.h"
 
@@ -213,10 +214,10 @@ void HeldPage::show_held(Held held) {
 
 void HeldPage::show_summary() {
   if (!held_.made) return;
-  QString text = QString("<b>%1</b> on %2, %3 laps: %4, rightly quiet %5.")
+  QString text = QString("<b>%1</b> on %2, %3: %4, rightly quiet %5.")
                      .arg(QString::fromStdString(held_.made->setup).toHtmlEscaped(),
                           QString::fromStdString(held_.made->lap_name).toHtmlEscaped())
-                     .arg(held_.made->laps.size())
+                     .arg(QString::fromStdString(uadze::counted(held_.made->laps.size(), "lap")))
                      .arg(counted(held_.scores))
                      .arg(held_.scores.quiet);
   if (w_.setup() && w_.setup()->calibration)
@@ -280,8 +281,8 @@ void HeldPage::show_calibration() {
   QStringList logs;
   for (const std::string& file : learnt_->value.logs) logs << QString::fromStdString(file);
   learnt_says_->setText(
-      QString("From %1 laps of %2. Fitted laps: %3, now %4. The %5 laps held out: %6, now %7.")
-          .arg(learnt_->laps)
+      QString("From %1 of %2. Fitted laps: %3, now %4. The %5 laps held out: %6, now %7.")
+          .arg(QString::fromStdString(uadze::counted(learnt_->laps, "lap")))
           .arg(logs.join(", "), counted(learnt_->fitted_before), counted(learnt_->fitted_after))
           .arg(learnt_->held_out)
           .arg(counted(learnt_->held_before), counted(learnt_->held_after)));

@@ -9,6 +9,8 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "core/base/counted.h"
+#include "core/starvation/never_drawn.h"
 #include "gui/stations/slosh/compare_view.h"
 #include "gui/stations/slosh/map_view.h"
 #include "gui/stations/slosh/modes_view.h"
@@ -288,13 +290,14 @@ class SloshStation : public StationView {
            {"draw", Quantity::flow, run->draw, Qt::DashLine}},
           true},
          {std::move(wet), true}});
-    const bool clean = run->clean();
-    QString text = QString("<b>%1</b> with %2 in the tank")
-                       .arg(clean ? "Clean"
-                                  : QString("▲ Starves at %1 place%2")
-                                        .arg(run->events.size())
-                                        .arg(run->events.size() == 1 ? "" : "s"),
-                            w_.show(run->level, Quantity::volume, 2));
+    const bool clean = run->clean(), under = is_under(run->level, car->never_drawn);
+    QString text =
+        QString("<b>%1</b> %2 in the tank")
+            .arg(clean && under ? "No level to drive at:"
+                 : clean        ? "Clean with"
+                         : "▲ Starves at " + QString::fromStdString(counted(run->events.size(), "place")) +
+                               " with",
+                 w_.show(run->level, Quantity::volume, 2));
     text +=
         car->surge
             ? QString("; least in the surge tank %1").arg(w_.show(run->least_reserve, Quantity::volume, 2))
@@ -302,9 +305,9 @@ class SloshStation : public StationView {
     if (run->laps > 1)
       text += run->first_short_lap > 0 ? QString("; runs short on lap %1").arg(run->first_short_lap)
                                        : QString("; repeats itself after %1 laps").arg(run->laps);
-    if (const double never = car->never_drawn.total(); run->level < never - 1e-9)
+    if (under)
       text += QString(". Under what never comes out (%1): held only as what is burnt is thought replaced")
-                  .arg(w_.show(never, Quantity::volume, 2));
+                  .arg(w_.show(car->never_drawn.total(), Quantity::volume, 2));
     title_->setText(text + ".");
     filling_ = true;
     events_->setVisible(!clean);

@@ -1,0 +1,53 @@
+#include "core/diagnosis/events.h"
+
+#include <gtest/gtest.h>
+
+#include "core/diagnosis/hand.h"
+
+namespace uadze::diagnosis {
+namespace {
+
+TEST(Events, OfALogByHand) {
+  Hand hand = drive(2);
+  // A quarter of the pressure for 0.6 s in the left-hand corner of the third lap, the level known.
+  hand.log.channels.push_back({.name = "level",
+                               .unit = "",
+                               .role = Role::fuel_level,
+                               .values = std::vector<float>(hand.log.size(), 0.012f)});
+  const size_t from = hand.log.index_at(2 * 90 + 22.0);
+  hand.lay_over([&](size_t i) { return i >= from && i < from + 30 ? -0.25 : 0.0; });
+  const auto laps = log::split_laps(hand.log);
+  const Found found =
+      find_events(hand.log, laps,
+                  {.limit = {}, .set = 3e5, .corners = {{"Heron Sweep", 900, 1200, lap::Hand::left}}}, "x");
+  ASSERT_EQ(found.events.size(), 1u);
+  const LoggedEvent& e = found.events[0];
+  EXPECT_EQ(e.sign, Sign::pressure);
+  EXPECT_EQ(e.lap, 3);
+  EXPECT_NEAR(e.duration(), 0.6, 0.03);
+  EXPECT_NEAR(e.lost, 0.25 * 3e5, 4e3);
+  EXPECT_EQ(e.side, "right") << "turning left throws the fuel to the right";
+  EXPECT_NEAR(e.lateral, 12, 0.5);
+  EXPECT_EQ(e.place, "Heron Sweep");
+  EXPECT_FLOAT_EQ(static_cast<float>(*e.level), 0.012f);
+}
+
+TEST(Events, AGaugeThatIsAbsoluteIsDoubted) {
+  Hand hand = drive(2);
+  for (float& p : hand.of(Role::rail_pressure)) p += 101325;
+  const auto laps = log::split_laps(hand.log);
+  const Found found = find_events(hand.log, laps, {.limit = {}, .set = 3e5}, "x");
+  EXPECT_NE(text_of(found.notes).find("a gauge that is absolute"), std::string::npos) << text_of(found.notes);
+  hand.log.channels[7].against = log::Against::vacuum;
+  EXPECT_TRUE(find_events(hand.log, laps, {.limit = {}, .set = 3e5}, "x").events.empty());
+}
+
+TEST(Events, ShortOnesAndStoppedEnginesAreNone) {
+  Hand hand = drive(2);
+  hand.lay_over([&](size_t i) { return i % 1000 < 5 ? -0.3 : 0.0; });
+  const auto laps = log::split_laps(hand.log);
+  EXPECT_TRUE(find_events(hand.log, laps, {}, "x").events.empty());
+}
+
+}  // namespace
+}  // namespace uadze::diagnosis

@@ -1,0 +1,137 @@
+// Sessions' reports, plans' tables and cards for sessions that nobody plans: what they say must agree with
+// itself, and with each other.
+#include "core/report/session_report.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <sstream>
+
+#include "core/report/card_text.h"
+#include "core/report/plan_table.h"
+#include "core/report/sound.h"
+#include "support/demo.h"
+#include "support/random_shapes.h"
+
+namespace uadze::report {
+namespace {
+
+using session::Session;
+
+/// Coarse, but with all that a report can hold.
+solve::LapResultPtr coarse(const test::Demo& opened, const std::string& setup,
+                           const solve::Conditions& conditions = {}) {
+  solve::Resolved wanted = solve::resolve(opened.project, {.setup = setup, .alone = true});
+  wanted.conditions = conditions;
+  return solve::lap_result(opened.project, wanted, *opened.sources,
+                           {.ladder = {.levels = 8, .resolution = 0.2e-3}, .points = 300});
+}
+
+Session random_session(test::Random& r) {
+  Session s;
+  s.name = "any";
+  s.kind = static_cast<session::Kind>(r.whole(0, 3));
+  static constexpr int laps[] = {1, 2, 7, 60};
+  s.laps = laps[r.whole(0, 3)];
+  s.refuel_stops = std::min(r.whole(0, 2), *s.laps - 1);
+  s.formation_laps = r.whole(0, 1), s.out_laps = r.whole(0, 1), s.in_laps = r.whole(0, 1);
+  s.cool_laps = r.whole(0, 1);
+  if (r.whole(0, 1)) s.sample = 1e-3;
+  if (r.whole(0, 1)) s.gauge_error = r.uniform(0, 2e-3);
+  if (r.whole(0, 2) == 0) s.consumption_per_lap = r.uniform(0.05e-3, 4e-3);
+  if (r.whole(0, 2) == 0) s.fill_temperature = r.uniform(263, 313);
+  if (r.whole(0, 2) == 0) s.rule = r.uniform(0.05, 0.9);
+  s.risk = r.whole(0, 1) ? 0.001 : 0.05;
+  return s;
+}
+
+/// The lines of a card, one text.
+std::string text_of(const CardText& card) {
+  std::string out = card.title + "\n" + card.subtitle + "\n";
+  for (const auto* lines : {&card.also, &card.refuelling, &card.fill})
+    for (const CardLine& line : *lines) out += line.label + ": " + line.value + "\n";
+  for (const CardCorner& corner : card.corners) out += corner.place + ": " + corner.text + "\n";
+  for (const auto* words : {&card.assumptions, &card.cautions})
+    for (const std::string& word : *words) out += word + "\n";
+  return out + card.start.label + ": " + card.start.value + "\n" + card.back.label + ": " + card.back.value +
+         "\n";
+}
+
+void expect_agreement(const solve::SessionResult& s) {
+  const Json json = session_json(s);
+  EXPECT_EQ(test::unsound(json, {"least_reserve_s", "least_rail_margin_kpa", "leaner_percent", "learnt",
+                                 "filled", "value"}),
+            "");
+  const std::string text = session_text(s, true) + risk_text(s);
+  EXPECT_EQ(test::unsound_words(text), "") << text;
+  const double start = json["start_l"], back = json["bring_back_l"], tank = json["tank_l"];
+  EXPECT_GE(start, back - 1e-9);
+  EXPECT_GE(back, json["least_end_l"].get<double>() - 1e-9);
+  EXPECT_NEAR(json["start_percent_of_tank"].get<double>(), start / tank * 100, 1e-9 * start);
+  EXPECT_EQ(json["fits_in_tank"].get<bool>(), start <= json["usable_l"].get<double>() + 1e-9);
+  EXPECT_EQ(text.find("MORE THAN MAY BE FILLED") == std::string::npos, json["fits_in_tank"].get<bool>());
+  EXPECT_EQ(text.find("NO FUEL IS ENOUGH") == std::string::npos, json["possible"].get<bool>());
+  const Json& risk = json["at_risk"];
+  EXPECT_GE(risk["start"]["l"].get<double>(), risk["bring_back"]["l"].get<double>() - 1e-9);
+  EXPECT_NEAR(risk["start"]["l"].get<double>(), risk["mean_l"].get<double>() + risk["margin_l"].get<double>(),
+              1e-6);
+  double share = 0;
+  for (const Json& c : risk["causes"]) share += c["share_percent"].get<double>();
+  if (!risk["causes"].empty()) {
+    EXPECT_NEAR(share, 100, 0.1);
+  }
+  int laps = 0;
+  for (const Json& stint : risk["stints"]) {
+    laps += stint["laps"].get<int>();
+    EXPECT_GE(stint["latest_lap_when_full"].get<int>(), 0);
+    EXPECT_LE(stint["add_l"].get<double>(), stint["start_l"].get<double>() + 1e-9);
+  }
+  EXPECT_EQ(laps, json["laps"].get<int>()) << "the stints are the session";
+
+  for (const UnitSystem& units : {UnitSystem{}, UnitSystem::us()}) {
+    const CardText card = card_text(s, units);
+    const std::string page = text_of(card);
+    EXPECT_EQ(test::unsound_words(page), "") << page;
+    if (s.possible()) continue;
+    // A page that says that no fuel is enough must not say how much to put in.
+    EXPECT_EQ(card.start.value, "none");
+    EXPECT_EQ(card.back.value, "none");
+    EXPECT_TRUE(card.fill.empty() && card.refuelling.empty()) << page;
+  }
+}
+
+class SessionReport : public testing::TestWithParam<std::pair<const char*, const char*>> {};
+
+TEST_P(SessionReport, AgreesWithItselfForAnySession) {
+  const test::Demo opened = test::demo(GetParam().first);
+  const auto lap = coarse(opened, GetParam().second);
+  test::Random r(3);
+  for (int k = 0; k < 8; ++k) {
+    const Session s = random_session(r);
+    SCOPED_TRACE(fmt::format(
+        "{} laps, {} stops, {} a lap, risk {}, round {}", *s.laps, s.refuel_stops,
+        s.consumption_per_lap ? format(*s.consumption_per_lap, Quantity::volume, {}, 2) : "as it is", s.risk,
+        k));
+    expect_agreement(solve::plan_session(lap, s, {.risk = {}, .draws = 400, .seed = 7}));
+  }
+}
+
+TEST(SessionReportOf, ACarThatNoFuelCanFeed) {
+  test::Demo opened = test::demo("ostrel-wisp");
+  opened.project.setups[0].tank.pickups[0].feeds = "lift";  // which leads nowhere
+  const auto lap = coarse(opened, opened.project.setups[0].name);
+  ASSERT_FALSE(lap->clean.exists);
+  Session s;
+  s.name = "any", s.laps = 3, s.fill_temperature = 283;
+  const auto result = solve::plan_session(lap, s, {.risk = {}, .draws = 400, .seed = 7});
+  ASSERT_FALSE(result.possible());
+  expect_agreement(result);
+}
+
+INSTANTIATE_TEST_SUITE_P(Demos, SessionReport,
+                         testing::Values(std::pair{"ostrel-wisp", "Wisp, pickup in front"},
+                                         std::pair{"ostrel-p4", "P4, surge removed"},
+                                         std::pair{"ostrel-tarn", "Tarn, surge tank outside"}));
+
+}  // namespace
+}  // namespace uadze::report
