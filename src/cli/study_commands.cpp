@@ -133,6 +133,9 @@ int status(const StudyOptions& options, const solve::Study& study) {
 
 int study(const StudyOptions& options) {
   const solve::Study study = solve::read_study(options.file);
+  // A task alone looks at what it needs itself.
+  if (options.what == "plan" || options.what == "submit" || (options.what == "run" && !options.task))
+    check_study(study);
   if (options.what == "plan") {
     put(plan_text(study));
     return 0;

@@ -9,11 +9,13 @@
 #include <QSignalSpy>
 #include <QSlider>
 #include <QtTest>
+#include <numbers>
 
 #include "gui/document/workspace.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/look/theme.h"
+#include "gui/stations/laps/track_sketch.h"
 #include "gui/stations/slosh/map_view.h"
 #include "gui/stations/tank/throw_pad.h"
 #include "gui/widgets/level_bar.h"
@@ -257,6 +259,40 @@ TEST_F(Frame, AMapWithoutALapSaysSoAndTakesNoHarm) {
   QTest::mouseClick(&map, Qt::LeftButton, {}, QPoint(200, 100));
   QTest::keyClick(&map, Qt::Key_Up);
   EXPECT_EQ(workspace.selection.cursor(), 0u);
+}
+
+TEST_F(Frame, ATrackIsSketchedAsItIsTyped) {
+  TrackSketch sketch(workspace);
+  shown(sketch, {500, 400});
+  QSignalSpy chosen(&sketch, &TrackSketch::segment_chosen);
+  // Nothing yet: words in place of a line, and no click does harm.
+  sketch.show_track({}, -1);
+  EXPECT_GT(sketch.grab().width(), 100);
+  QTest::mouseClick(&sketch, Qt::LeftButton, {}, QPoint(250, 200));
+  EXPECT_TRUE(chosen.isEmpty());
+  // A straight, a half turn, the way back: the turn is farthest from the start.
+  lap::Track track;
+  track.closed = false;
+  const auto segment = [](const char* name, double length, double radius) {
+    lap::Segment out;
+    out.name = name, out.length = length, out.radius = radius;
+    return out;
+  };
+  track.segments = {segment("", 400, 0), segment("Kiln Hairpin", std::numbers::pi * 60, 60),
+                    segment("", 400, 0)};
+  sketch.show_track(track, 1);
+  const QImage one = sketch.grab().toImage();
+  sketch.show_track(track, 0);
+  EXPECT_NE(sketch.grab().toImage(), one) << "the chosen segment stands out";
+  // Every segment is found under the hand, and a click far from all of them is none.
+  std::set<int> found;
+  for (int y = 2; y < sketch.height(); y += 6)
+    for (int x = 2; x < sketch.width(); x += 6) QTest::mouseClick(&sketch, Qt::LeftButton, {}, QPoint(x, y));
+  for (const auto& call : chosen) found.insert(call.at(0).toInt());
+  EXPECT_EQ(found, (std::set<int>{0, 1, 2}));
+  chosen.clear();
+  QTest::mouseClick(&sketch, Qt::LeftButton, {}, QPoint(2, 2));
+  EXPECT_TRUE(chosen.isEmpty());
 }
 
 }  // namespace

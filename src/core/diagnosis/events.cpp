@@ -87,7 +87,11 @@ class Finder {
     e.lateral = mean(Role::lat_acc), e.longitudinal = mean(Role::long_acc);
     if (!options_.corners.empty() && e.lap > 0) e.place = lap::place_at(options_.corners, e.distance);
     const auto speed = log_.values(Role::speed);
-    e.phase = lap::phase(e.longitudinal, speed.empty() ? 1e3 : static_cast<double>(speed[first]));
+    // Leaving a slow corner is no launch: the car must have stood.
+    bool stood = false;
+    if (!speed.empty() && speed[first] < 20)
+      for (size_t i = first + 1; i-- > 0 && log_.time[first] - log_.time[i] <= 8.0;) stood |= speed[i] <= 2;
+    e.phase = lap::phase(e.longitudinal, stood);
     // Turning left throws the fuel to the right.
     if (std::abs(e.lateral) > 0.2 * standard_gravity) e.side = e.lateral > 0 ? "right" : "left";
     if (const auto level = log_.values(Role::fuel_level); !level.empty()) e.level = level[first];

@@ -98,9 +98,9 @@ std::string turning(double lateral) {
   return "";
 }
 
-std::string phase(double longitudinal, double speed) {
+std::string phase(double longitudinal, bool stood) {
   if (longitudinal < -0.3 * standard_gravity) return "braking";
-  if (longitudinal > 0.15 * standard_gravity) return speed < 20 ? "launch" : "speeding up";
+  if (longitudinal > 0.15 * standard_gravity) return stood ? "launch" : "speeding up";
   return "steady";
 }
 

@@ -56,8 +56,9 @@ std::string at_place(const std::vector<Corner>& corners, double distance);
 /// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
 std::string turning(double lateral);
 
-/// "braking", "launch", "speeding up", "steady": by longitudinal acceleration (m/s2) and speed (m/s).
-std::string phase(double longitudinal, double speed);
+/// "braking", "launch", "speeding up", "steady": by longitudinal acceleration (m/s2) and whether the car
+/// stood a moment ago.
+std::string phase(double longitudinal, bool stood);
 
 /// "braking", "turn-in", "mid-corner", "exit", "launch", "straight": where in the driving sample i lies. A
 /// corner's first third is its turn-in and its last third its exit, unless the brakes are on. A launch begins

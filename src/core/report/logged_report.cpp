@@ -127,8 +127,14 @@ std::string calibration_text(const solve::CalibrationResult& r) {
   out += "                 after:  " + summary_words(r.fitted_after) + "\n";
   out += "  held out laps  before: " + summary_words(r.held_before) + "\n";
   out += "                 after:  " + summary_words(r.held_after) + "\n";
-  for (size_t k = 0; k < r.level_shifts.size(); ++k)
-    out += fmt::format("  log {}: its level was {:+.2f} L off\n", k + 1, 1e3 * r.level_shifts[k]);
+  for (size_t k = 0; k < r.level_shifts.size(); ++k) {
+    const double shift = r.level_shifts[k];
+    out += fmt::format("  log {}: in the tank was {}\n", k + 1,
+                       std::abs(shift) < 5e-6 ? std::string("what is noted")
+                                              : fmt::format("{} {} than is noted",
+                                                            format(std::abs(shift), Quantity::volume, {}, 2),
+                                                            shift < 0 ? "less" : "more"));
+  }
   return out;
 }
 

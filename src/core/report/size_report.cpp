@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace uadze::report {
@@ -26,11 +27,17 @@ Json pump_json(const sizing::PumpChoice& p) {
 }
 
 std::string pumps_text(const std::vector<sizing::PumpChoice>& list) {
+  const auto wide = [](const std::string& text) {
+    return std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; });
+  };
+  std::ptrdiff_t longest = 0;
+  for (const auto& p : list) longest = std::max(longest, wide(p.name()));
   std::string out;
   for (const auto& p : list)
-    out += fmt::format("  {} {:32} {:6.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n",
-                       p.meets ? "+" : "-", p.name(), p.flow * 3.6e6, p.need * 3.6e6, p.current, p.electric,
-                       p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
+    out += fmt::format(
+        "  {} {}{} {:5.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n", p.meets ? "+" : "-", p.name(),
+        std::string(static_cast<size_t>(longest - wide(p.name())), ' '), p.flow * 3.6e6, p.need * 3.6e6,
+        p.current, p.electric, p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
   return out;
 }
 

@@ -310,7 +310,8 @@ std::vector<PumpChoice> lift_pump_choices(const Case& given, double need, const 
     PumpChoice choice{.type = type.name,
                       .count = static_cast<int>(c.circuit.lifts.size()),
                       .need = need * (1 + options.margin)};
-    choice.flow = circuit::run(other).surge.lift;
+    // What a shut check valve lets back is no flow.
+    choice.flow = std::max(circuit::run(other).surge.lift, 0.0);
     load(other, other.at.demand, LegKind::lift, choice);
     choice.mass = choice.count * type.mass;
     choice.cost = type.cost;

@@ -5,10 +5,12 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "core/base/csv.h"
 #include "core/base/files.h"
 #include "core/base/names.h"
+#include "core/project/json_reader.h"
 #include "core/solve/open.h"
 #include "core/solve/settle.h"
 
@@ -24,7 +26,7 @@ class StudyReader {
 
   [[noreturn]] void fail(const std::string& place, const std::string& expected,
                          const std::string& found) const {
-    throw InputError(Message{.file = file_, .place = place, .expected = expected, .found = found});
+    throw InputError(Message{.file = file_, .place = "/" + place, .expected = expected, .found = found});
   }
   void only(const ordered_json& object, const std::string& place,
             const std::vector<std::string>& fields) const {
@@ -97,7 +99,7 @@ ordered_json changed_project(const Study& study, const StudyTask& task) {
     }
   if (!setup)
     throw InputError(Message{.file = study.file.string(),
-                             .place = "setup",
+                             .place = "/setup",
                              .expected = "a setup of " + study.project.filename().string(),
                              .found = study.setup});
   for (size_t o = 0; o < study.vary.size(); ++o) {
@@ -112,7 +114,7 @@ ordered_json changed_project(const Study& study, const StudyTask& task) {
         (*setup)[pointer] = to;
       } catch (const std::exception& error) {
         throw InputError(Message{.file = study.file.string(),
-                                 .place = fmt::format("vary/{}/{}", study.vary[o].name, value.name),
+                                 .place = fmt::format("/vary/{}/{}", study.vary[o].name, value.name),
                                  .expected = "a place in the setup, as its file has it",
                                  .found = place + ": " + error.what()});
       }
@@ -232,12 +234,7 @@ int Study::choices() const {
 
 Study read_study(const std::filesystem::path& file) {
   const StudyReader in(file.string());
-  ordered_json json;
-  try {
-    json = ordered_json::parse(read_file(file));
-  } catch (const nlohmann::json::parse_error& error) {
-    in.fail(fmt::format("byte {}", error.byte), "JSON", "what can not be read as such");
-  }
+  const ordered_json json = project::parse_json(read_file(file), file.string());
   in.only(json, "",
           {"undertow_adze_study", "project", "setup", "vary", "level_l", "grip", "cases", "models", "cell_mm",
            "draw"});
@@ -293,6 +290,47 @@ Study read_study(const std::filesystem::path& file) {
             fmt::format("{} choices of {} cases and {} models", out.choices(), out.cases.size(),
                         out.models.size()));
   return out;
+}
+
+void check_study(const Study& study) {
+  const StudyReader in(study.file.string());
+  const auto unknown_keys = [&](const std::string& text) {
+    std::set<std::string> out;
+    for (const Message& m : project::parse_project(text, study.project.string()).notes)
+      if (m.severity == Severity::warning && m.found.starts_with("unknown key")) out.insert(m.place);
+    return out;
+  };
+  const project::Project plain = project::parse_project(study.project_text, study.project.string()).value;
+  const auto named = [&](const auto& list, const std::string& name, const std::string& place) {
+    if (name.empty()) return;
+    std::vector<std::string> names;
+    for (const auto& one : list) names.push_back(one.name);
+    if (std::find(names.begin(), names.end(), name) == names.end())
+      in.fail(place, fmt::format("one of \"{}\"", fmt::join(names, "\", \"")), name);
+  };
+  named(plain.setups, study.setup, "setup");
+  for (size_t c = 0; c < study.cases.size(); ++c)
+    named(plain.laps, study.cases[c].lap, fmt::format("cases/{}/lap", c));
+  std::optional<std::set<std::string>> known;  ///< as unknown before anything was changed
+  for (size_t o = 0; o < study.vary.size(); ++o)
+    for (size_t v = 0; v < study.vary[o].values.size(); ++v) {
+      if (study.vary[o].values[v].set.is_null()) continue;
+      Study alone = study;
+      alone.vary = {study.vary[o]};
+      StudyTask task;
+      task.values = {v};
+      const std::string place = fmt::format("vary/{}/values/{}/set", o, v);
+      std::set<std::string> unknown;
+      try {
+        if (!known) known = unknown_keys(study.project_text);
+        unknown = unknown_keys(changed_project(alone, task).dump(1));
+      } catch (const InputError& error) {
+        const Message& m = error.messages().front();
+        in.fail(place, "what a setup can have there", m.file == study.file.string() ? m.found : error.what());
+      }
+      for (const std::string& key : unknown)
+        if (!known->contains(key)) in.fail(place, "keys that a setup has", "the unknown key " + key);
+    }
 }
 
 StudyTask task_of(const Study& study, int number) {

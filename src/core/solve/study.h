@@ -70,6 +70,9 @@ inline constexpr int most_tasks = 100000;
 
 /// Throws InputError with file and place for what can not be a study.
 Study read_study(const std::filesystem::path& file);
+/// Before tasks run: whether setup and laps are there, and each value, put into the project alone, is one that
+/// it can have and under no key that nobody knows. Throws InputError with the place in the study.
+void check_study(const Study& study);
 
 /// What a task is: by number from 1, cases running fastest, then models, then grips, levels, and the options.
 struct StudyTask {

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <map>
 
 #include "core/base/derivation.h"
 
@@ -51,6 +52,65 @@ TEST(Units, WhatIsShownReadsBack) {
       const auto back = parse_quantity(format(si, quantity, units), quantity, units);
       ASSERT_TRUE(back) << format(si, quantity, units);
       EXPECT_NEAR(*back, si, 1e-9 * std::abs(si)) << format(si, quantity, units);
+    }
+}
+
+constexpr Quantity last_quantity = Quantity::turn_rate;
+
+std::string lower(std::string_view text) {
+  std::string out;
+  for (char c : text)
+    if (c != ' ') out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return out;
+}
+
+TEST(Units, EveryKnownUnitIsReadByItsNameInAnyCase) {
+  for (int q = 0; q <= static_cast<int>(last_quantity); ++q) {
+    const auto quantity = static_cast<Quantity>(q);
+    std::map<std::string, Unit> seen;
+    for (const Unit& unit : known_units(quantity)) {
+      const std::string name(unit.name);
+      if (name.empty()) continue;
+      SCOPED_TRACE("quantity " + std::to_string(q) + " in " + name);
+      for (const std::string& text : {"1.25 " + name, "1.25" + name, " 1.25  " + name + " "}) {
+        // A unit that begins with a figure stands apart.
+        if (std::isdigit(static_cast<unsigned char>(name[0])) && text.find(" ") == std::string::npos)
+          continue;
+        const auto value = parse_quantity(text, quantity);
+        ASSERT_TRUE(value) << text;
+        EXPECT_NEAR(*value, unit.to_si(1.25), 1e-12 * std::abs(unit.to_si(1.25))) << text;
+      }
+      EXPECT_NEAR(unit.from_si(unit.to_si(-3.5)), -3.5, 1e-9);
+      EXPECT_GT(unit.factor, 0) << "more is more";
+      // Of two units that are written alike but for their case, both must be the same.
+      const auto other = seen.find(lower(name));
+      if (other != seen.end()) {
+        EXPECT_EQ(other->second.factor, unit.factor);
+      }
+      seen.emplace(lower(name), unit);
+    }
+  }
+}
+
+TEST(Units, FiguresOfAnySizeReadBackAsTheyAreShown) {
+  for (const UnitSystem& units : {UnitSystem{}, UnitSystem::us()})
+    for (int q = 0; q <= static_cast<int>(last_quantity); ++q) {
+      const auto quantity = static_cast<Quantity>(q);
+      const Unit unit = shown_unit(quantity, units);
+      for (double shown : {-250.0, -1.0, 0.0, 0.004, 0.5, 1.0, 9.99, 47.5, 1234.5, 98765.0, 1.0e7}) {
+        const double si = unit.to_si(shown);
+        const std::string text = format(si, quantity, units);
+        EXPECT_EQ(text.find("e+"), std::string::npos) << text;
+        EXPECT_FALSE(text.starts_with("-0") && text.find_first_of("123456789") == std::string::npos) << text;
+        const auto back = parse_quantity(text, quantity, units);
+        ASSERT_TRUE(back) << text;
+        // Within half of the last digit that is shown.
+        const double digit = unit.factor * std::pow(10.0, -unit.decimals);
+        EXPECT_NEAR(*back, si, 0.5001 * digit + 1e-9 * std::abs(si)) << text << " of " << shown;
+        // The figure alone is the same without its unit.
+        const std::string figure = format_figure(si, quantity, units);
+        EXPECT_TRUE(text.starts_with(figure)) << text << ", " << figure;
+      }
     }
 }
 

@@ -32,6 +32,24 @@ TEST(Events, OfALogByHand) {
   EXPECT_FLOAT_EQ(static_cast<float>(*e.level), 0.012f);
 }
 
+TEST(Events, OnlyACarThatStoodIsLaunched) {
+  // Speeding up at 10 m/s, out of a hairpin or after a stop.
+  for (const bool stop : {false, true}) {
+    Hand hand = drive(2);
+    const size_t from = hand.log.index_at(2 * 90 + 60.0);
+    for (size_t i = from - 250; i < from + 50; ++i) {
+      hand.of(Role::speed)[i] = static_cast<float>(
+          stop ? std::max(0.0, 2.5 * (hand.log.time[i] - hand.log.time[from] + 3.5)) : 10.0);
+      hand.of(Role::long_acc)[i] = 4;
+    }
+    hand.lay_over([&](size_t i) { return i >= from && i < from + 30 ? -0.25 : 0.0; }, false);
+    const auto laps = log::split_laps(hand.log);
+    const Found found = find_events(hand.log, laps, {.limit = {}, .set = 3e5}, "x");
+    ASSERT_EQ(found.events.size(), 1u);
+    EXPECT_EQ(found.events[0].phase, stop ? "launch" : "speeding up");
+  }
+}
+
 TEST(Events, AGaugeThatIsAbsoluteIsDoubted) {
   Hand hand = drive(2);
   for (float& p : hand.of(Role::rail_pressure)) p += 101325;

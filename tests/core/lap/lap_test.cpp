@@ -193,8 +193,8 @@ TEST(Corner, PlacesHaveNames) {
   EXPECT_EQ(place_at({}, 812), "at 812 m");
   EXPECT_EQ(turning(g), "left-hand");
   EXPECT_EQ(turning(-g), "right-hand");
-  EXPECT_EQ(phase(-g, 50), "braking");
-  EXPECT_EQ(phase(g, 5), "launch");
+  EXPECT_EQ(phase(-g, false), "braking");
+  EXPECT_EQ(phase(g, true), "launch");
 }
 
 TEST(Path, AConstantCornerIsACircleThatCloses) {

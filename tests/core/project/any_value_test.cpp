@@ -3,18 +3,28 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/project/catalogue_file.h"
 #include "core/project/json_reader.h"
 #include "core/project/project_file.h"
+#include "core/project/track_file.h"
+#include "core/solve/study.h"
 #include "support/demo.h"
 #include "support/random_shapes.h"
 
 namespace uadze::project {
 namespace {
 
+/// A key as a pointer has it (RFC 6901).
+std::string escaped(const std::string& key) {
+  std::string out;
+  for (char c : key) out += c == '~' ? std::string("~0") : c == '/' ? std::string("~1") : std::string(1, c);
+  return out;
+}
+
 /// The pointers of all that is neither list nor object.
 void leaves(const Json& json, const std::string& at, std::vector<std::string>& out) {
   if (json.is_object())
-    for (const auto& [key, value] : json.items()) leaves(value, at + "/" + key, out);
+    for (const auto& [key, value] : json.items()) leaves(value, at + "/" + escaped(key), out);
   else if (json.is_array())
     for (size_t i = 0; i < json.size(); ++i) leaves(json[i], fmt::format("{}/{}", at, i), out);
   else
@@ -115,6 +125,67 @@ TEST_P(AnyValue, UnderAnotherNameIsToldAndKept) {
     EXPECT_NE(text_of(read.notes).find(parent + "/of_nobody"), std::string::npos)
         << parent << ": " << text_of(read.notes);
     EXPECT_EQ(project_text(read.value, text), text) << "saved as it came";
+  }
+}
+
+// --- The other files ---
+
+struct Described {
+  const char* file;
+  std::function<void(const std::filesystem::path&)> read;
+};
+
+/// Each with one value of another kind: refused, with the file's name and the place in it.
+TEST(AnyFile, WithAValueOfAnotherKindIsRefusedAtItsPlace) {
+  const std::vector<Described> files{
+      {"data/catalogue.json",
+       [](const auto& path) {
+         Messages notes;
+         with_entries({}, test::slurp(path), path.filename().string(), path.parent_path(), notes);
+       }},
+      {"demo/tracks/brackenholt-ring.json", [](const auto& path) { read_track(path); }},
+      {"demo/cars/ostrel-p4.json", [](const auto& path) { read_car(path); }},
+      {"demo/studies/p4-pickups.json", [](const auto& path) { check_study(solve::read_study(path)); }}};
+  const test::TempFolder folder;
+  test::copy_demo(folder);
+  for (const Described& described : files) {
+    SCOPED_TRACE(described.file);
+    const Json json = Json::parse(test::slurp(test::source(described.file)));
+    std::vector<std::string> all;
+    leaves(json, "", all);
+    ASSERT_GT(all.size(), 8u);
+    // Beside what it names, under a name that nothing else has.
+    const std::string kept = std::string(described.file).find("studies") != std::string::npos
+                                 ? "studies/changed.json"
+                                 : "changed.json";
+    const auto said = [&](const Json& changed) {
+      try {
+        described.read(folder.write(kept, changed.dump()));
+        return std::string();
+      } catch (const InputError& error) {
+        return std::string(error.what());
+      }
+    };
+    EXPECT_EQ(said(json), "");
+    const size_t step = std::max<size_t>(1, all.size() / 40);
+    for (size_t k = 0; k < all.size(); k += step) {
+      const Json right = json[Json::json_pointer(all[k])];
+      for (const Json& wrong : {Json("word"), Json(7.5), Json(true), Json(Json::array({1}))}) {
+        if (wrong.type() == right.type() || (wrong.is_number() && right.is_number())) continue;
+        Json changed = json;
+        changed[Json::json_pointer(all[k])] = wrong;
+        const std::string told = said(changed);
+        EXPECT_NE(told.find("changed.json"), std::string::npos)
+            << all[k] << " = " << wrong.dump() << ": \"" << told << "\"";
+        // What a study puts into the project is said at all that it puts there.
+        const std::string at = parent_of(all[k]), set = at.substr(0, at.find("/set/") + 4);
+        EXPECT_NE(told.find(at.find("/set/") == std::string::npos ? at : set), std::string::npos)
+            << all[k] << " = " << wrong.dump() << ": " << told;
+      }
+    }
+    // And none of it at all.
+    for (const char* empty : {"", "{}", "[]", "null", "{\"x\": 1}"})
+      EXPECT_THROW(described.read(folder.write(kept, empty)), InputError) << empty;
   }
 }
 

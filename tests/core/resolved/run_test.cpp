@@ -186,11 +186,11 @@ TEST(Study, FaultsAreNamedByPlace) {
   test::TempFolder folder;
   const auto said = [&](const std::string& text) {
     std::ofstream(folder / "s.json") << text;
-    return test::refusal([&] { read_study(folder / "s.json"); });
+    return test::refusal([&] { check_study(read_study(folder / "s.json")); });
   };
   const std::string begin = R"({"undertow_adze_study": 1, "project": ")" +
                             test::source("demo/ostrel-p4.uadze.json").string() + "\"";
-  EXPECT_NE(said("{").find("expected JSON"), std::string::npos);
+  EXPECT_NE(said("{").find("line 1"), std::string::npos) << said("{");
   EXPECT_NE(said("{}").find("undertow_adze_study"), std::string::npos);
   EXPECT_NE(said(begin + "}").find("level_l"), std::string::npos);
   EXPECT_NE(said(begin + R"(, "level_l": [5, -1], "cases": [{"lap": "x"}]})").find("level_l/1"),
@@ -204,6 +204,25 @@ TEST(Study, FaultsAreNamedByPlace) {
       said(R"({"undertow_adze_study": 1, "project": "gone.json", "level_l": [5], "cases": [{"lap": "x"}]})")
           .find("gone.json"),
       std::string::npos);
+  // What the project can not have is said before any task runs.
+  const auto vary = [&](const char* set) {
+    return said(
+        begin +
+        R"(, "level_l": [5], "cases": [{"manoeuvre": "braking"}], "vary": [{"name": "pickups", "values": [
+        {"name": "as they are"}, {"name": "wrong", "set": )" +
+        set + "}]}]}");
+  };
+  EXPECT_EQ(vary(R"({"tank/pickups/0/position_mm": [100, 60, 6]})"), "accepted");
+  for (const char* set :
+       {R"({"tank/pickups/0/position_mm": ["far", 60, 6]})", R"({"tank/pickups/0/positon_mm": [1, 2, 3]})",
+        R"({"tank/pickups/9/position_mm": [1, 2, 3]})", R"({"tonk/pickups": []})"})
+    EXPECT_NE(vary(set).find("/vary/0/values/1/set"), std::string::npos) << set << ": " << vary(set);
+  EXPECT_NE(said(begin + R"(, "level_l": [5], "cases": [{"lap": "no such"}]})")
+                .find("/cases/0/lap: expected one of \"Brackenholt, dry\""),
+            std::string::npos);
+  EXPECT_NE(said(begin + R"(, "setup": "nobody's", "level_l": [5], "cases": [{"manoeuvre": "braking"}]})")
+                .find("/setup: expected one of"),
+            std::string::npos);
   const Study study = read_study(study_file(folder));
   EXPECT_THROW(task_of(study, 0), InputError);
   EXPECT_THROW(task_of(study, 9), InputError);

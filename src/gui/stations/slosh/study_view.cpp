@@ -100,6 +100,7 @@ void StudyView::start(bool run) {
       [file = std::filesystem::path(file_.toStdString()), run](Progress& progress) {
         Seen out;
         out.study = std::make_shared<const solve::Study>(solve::read_study(file));
+        check_study(*out.study);
         const auto folder = solve::results_folder(file);
         if (run) out.ran = solve::run_missing(*out.study, folder, &progress);
         out.gathered = solve::gather(*out.study, folder);
