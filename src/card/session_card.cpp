@@ -1,6 +1,5 @@
 #include "card/session_card.h"
 
-#include <QDate>
 #include <QFile>
 #include <QFontMetricsF>
 #include <QGuiApplication>
@@ -15,6 +14,7 @@
 #include "card/fonts.h"
 #include "core/base/files.h"
 #include "core/base/version.h"
+#include "core/base/when.h"
 
 namespace uadze::card {
 namespace {
@@ -261,8 +261,8 @@ class Card {
     words(QRectF(page_.left(), top + 8 + a.height(), room, c.height() + 2), caution.trimmed(), face(9, true),
           trouble);
     words(QRectF(page_.left(), last, room, 12),
-          QString("Undertow Adze %1 · %2").arg(version(), QDate::currentDate().toString(Qt::ISODate)),
-          face(8), faint, Qt::AlignRight | Qt::AlignVCenter);
+          QString("Undertow Adze %1 · %2").arg(version(), QString::fromStdString(day_of(now()))), face(8),
+          faint, Qt::AlignRight | Qt::AlignVCenter);
     return top;
   }
 

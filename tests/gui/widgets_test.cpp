@@ -14,6 +14,7 @@
 #include "gui/document/workspace.h"
 #include "gui/widgets/edit_form.h"
 #include "gui/widgets/edit_table.h"
+#include "gui/widgets/elided_box.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
@@ -232,6 +233,26 @@ TEST_F(Widgets, ATraceOfNothingIsDrawnAsNothing) {
   QTest::mouseClick(&plot, Qt::LeftButton, {}, QPoint(250, 150));  // no lap: the cursor has nowhere to go
   QTest::keyClick(&plot, Qt::Key_Right);
   EXPECT_EQ(workspace.selection.cursor(), 0u);
+}
+
+TEST_F(Widgets, AChoiceGrowsWithItsNameAndEndsInDots) {
+  ElidedBox box;
+  box.addItems({"short", "Practice of the second day, before noon", QString("very ").repeated(60) + "long"});
+  shown(box);
+  EXPECT_EQ(box.sizeHint().width(), ElidedBox::least);
+  EXPECT_EQ(box.shown_text(), "short");
+  box.setCurrentIndex(1);
+  const int middle = box.sizeHint().width();
+  EXPECT_GT(middle, ElidedBox::least);
+  EXPECT_LT(middle, ElidedBox::most);
+  box.resize(middle, 28);
+  EXPECT_EQ(box.shown_text(), box.currentText()) << "what it asks for is enough";
+  box.resize(ElidedBox::least, 28);
+  EXPECT_TRUE(box.shown_text().endsWith("…")) << box.shown_text().toStdString();
+  box.setCurrentIndex(2);
+  EXPECT_EQ(box.sizeHint().width(), ElidedBox::most) << "names are as long as a person likes";
+  EXPECT_EQ(box.minimumSizeHint().width(), ElidedBox::least);
+  EXPECT_GT(box.grab().width(), 100);
 }
 
 }  // namespace

@@ -11,6 +11,8 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "gui/widgets/elided_box.h"
+
 namespace uadze::gui {
 
 VerdictFigure::VerdictFigure(Workspace& workspace, const QString& caption, QWidget* parent)
@@ -96,8 +98,8 @@ void VerdictFigure::keyPressEvent(QKeyEvent* event) {
 VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
     : QWidget(parent),
       workspace_(workspace),
-      setup_(new QComboBox(this)),
-      session_(new QComboBox(this)),
+      setup_(new ElidedBox(this)),
+      session_(new ElidedBox(this)),
       start_(new VerdictFigure(workspace, "least start", this)),
       tightest_(new VerdictFigure(workspace, "tightest", this)),
       reserve_(new VerdictFigure(workspace, "reserve, brought back", this)),
@@ -110,11 +112,6 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
   setup_->setAccessibleName("Setup");
   session_->setObjectName("session");
   session_->setAccessibleName("Session");
-  for (QComboBox* box : {setup_, session_}) {
-    box->setMinimumWidth(190);
-    box->setMaximumWidth(260);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  }
   start_->setObjectName("verdict start");
   tightest_->setObjectName("verdict tightest");
   reserve_->setObjectName("verdict reserve");

@@ -1,6 +1,5 @@
 #include "gui/stations/logs/held_page.h"
 
-#include <QDate>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -15,6 +14,7 @@
 #include <limits>
 
 #include "core/base/counted.h"
+#include "core/base/when.h"
 #include "core/project/keys.h"
 #include "gui/stations/logs/held_grid.h"
 
@@ -239,8 +239,7 @@ void HeldPage::calibrate() {
   learning_.start(
       this,
       [logs, sources = w_.document.sources(), project = w_.project(), setup = held_.made->setup,
-       lap = held_.made->lap_name,
-       date = QDate::currentDate().toString(Qt::ISODate).toStdString()](Progress& progress) {
+       lap = held_.made->lap_name, date = day_of(now())](Progress& progress) {
         const auto r = resolved(project, setup, lap);
         return solve::calibrate(logs, sources->laps.get(*r->lap), date, &progress);
       },

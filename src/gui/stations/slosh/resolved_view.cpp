@@ -1,7 +1,6 @@
 #include "gui/stations/slosh/resolved_view.h"
 
 #include <QComboBox>
-#include <QDate>
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -16,6 +15,7 @@
 #include <cmath>
 
 #include "core/base/names.h"
+#include "core/base/when.h"
 #include "core/report/resolved_report.h"
 #include "gui/stations/slosh/kept_runs_dialog.h"
 #include "gui/widgets/quantity_plot.h"
@@ -413,8 +413,7 @@ void ResolvedView::calibrate() {
   calibrate_->setEnabled(false);
   learning_.start(
       this,
-      [rows = rows_, had = w_.setup()->calibration,
-       date = QDate::currentDate().toString(Qt::ISODate).toStdString()](Progress& progress) {
+      [rows = rows_, had = w_.setup()->calibration, date = day_of(now())](Progress& progress) {
         std::vector<solve::ResolvedPair> pairs;
         for (const Row& r : rows) pairs.push_back({r->job.get(), &r->kept.run});
         return solve::calibrate_resolved(pairs, had, date, &progress);
