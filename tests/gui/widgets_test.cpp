@@ -18,6 +18,7 @@
 #include "gui/widgets/plot.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
+#include "gui/widgets/working_view.h"
 
 namespace uadze::gui {
 namespace {
@@ -253,6 +254,39 @@ TEST_F(Widgets, AChoiceGrowsWithItsNameAndEndsInDots) {
   EXPECT_EQ(box.sizeHint().width(), ElidedBox::most) << "names are as long as a person likes";
   EXPECT_EQ(box.minimumSizeHint().width(), ElidedBox::least);
   EXPECT_GT(box.grab().width(), 100);
+}
+
+TEST_F(Widgets, AWorkingHasALineForEachOfItsParts) {
+  WorkingView view(workspace);
+  shown(view);
+  const Derivation bare{.name = "Not reached",
+                        .value = 0.001,
+                        .quantity = Quantity::volume,
+                        .formula = "what lies under the sock",
+                        .source = "exact"};
+  Derivation whole{.name = "Start",
+                   .value = 0.003,
+                   .quantity = Quantity::volume,
+                   .formula = "V = a + b",
+                   .source = "the plan",
+                   .note = "with <care> & patience"};
+  whole.inputs = {{"a", "at the end", 0.001, Quantity::volume, "computed"},
+                  {"b", "burnt", 0.002, Quantity::volume, ""}};
+  whole.steps = {bare};
+  view.show_all({whole}, {"Mind the fuel."}, {"Two figures."});
+  const QString text = view.toPlainText();
+  // A formula without figures does not run into its source.
+  EXPECT_TRUE(text.contains("what lies under the sock\nSource: exact")) << text.toStdString();
+  EXPECT_TRUE(text.contains("with <care> & patience")) << "no mark-up of what is said";
+  for (const char* part : {"Two figures.", "Start = 3.00", "at the end · computed", "burnt",
+                           "Not reached = 1.00", "Mind the fuel."})
+    EXPECT_TRUE(text.contains(part)) << part << "\n" << text.toStdString();
+  EXPECT_LT(text.indexOf("Start"), text.indexOf("Not reached")) << "steps stand below";
+  workspace.appearance.set_units(UnitSystem::us(), false);
+  view.show_all({whole}, {}, {});
+  EXPECT_TRUE(view.toPlainText().contains("US gal")) << view.toPlainText().toStdString();
+  view.show_all({}, {}, {});
+  EXPECT_EQ(view.toPlainText().trimmed(), "");
 }
 
 }  // namespace

@@ -27,6 +27,7 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
   field_->setFont(figure_font());
   field_->setAccessibleName("Level shown");
   clean_->setCheckable(true);
+  clean_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
   clean_->setToolTip("Shows the clean level of the chosen setup and session");
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);

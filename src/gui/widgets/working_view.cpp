@@ -30,7 +30,8 @@ QString WorkingView::html(const Derivation& d, int depth) const {
       QString("<b>%1</b> = <span style=\"font-family:'B612'\"><b>%2</b></span><br>")
           .arg(text(d.name), QString::fromStdString(format_working(d.value, d.quantity, workspace_.units())));
   if (!d.formula.empty()) out += QString("<i>%1</i>").arg(text(d.formula));
-  out += "<table cellspacing='0' cellpadding='1'>";
+  if (d.inputs.empty() && !d.formula.empty()) out += "<br>";
+  if (!d.inputs.empty()) out += "<table cellspacing='0' cellpadding='1'>";
   for (const Term& term : d.inputs)
     out += QString(
                "<tr><td>%1&nbsp;</td><td align='right' style=\"font-family:'B612'\">%2&nbsp;</td>"
@@ -40,7 +41,7 @@ QString WorkingView::html(const Derivation& d, int depth) const {
                         .replace(' ', "&nbsp;"),
                     text(term.meaning), term.source.empty() ? QString() : " · " + text(term.source),
                     t.faint.name());
-  out += "</table>";
+  if (!d.inputs.empty()) out += "</table>";
   if (!d.source.empty())
     out += QString("<span style='color:%1'>Source: %2</span><br>").arg(t.faint.name(), text(d.source));
   if (!d.note.empty()) out += QString("<span style='color:%1'>%2</span>").arg(t.faint.name(), text(d.note));
