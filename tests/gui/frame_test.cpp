@@ -210,6 +210,27 @@ TEST_F(Frame, TheLevelIsWithinTheTankHoweverItIsSet) {
   EXPECT_FALSE(workspace.selection.picked_level());
 }
 
+TEST_F(Frame, AWideWindowGivesItsRoomToNoButton) {
+  // The button is as wide as its words, and stands beside the field, at any width.
+  LevelBar bar(workspace);
+  auto* button = bar.findChild<QPushButton*>();
+  auto* field = bar.findChild<QLineEdit*>();
+  for (const int width : {400, 800, 1600}) {
+    shown(bar, {width, 40});
+    EXPECT_EQ(button->width(), button->sizeHint().width()) << "in " << width;
+    EXPECT_LE(button->x() - (field->x() + field->width()), 20) << "in " << width;
+    EXPECT_GE(button->fontMetrics().horizontalAdvance(button->text()), 10);
+    EXPECT_LE(button->fontMetrics().horizontalAdvance(button->text()), button->width()) << "in " << width;
+  }
+  // Of the clean level and of a level picked by hand it says which by its state.
+  EXPECT_TRUE(button->isChecked());
+  workspace.selection.pick_level(2e-3);
+  EXPECT_FALSE(button->isChecked());
+  QTest::mouseClick(button, Qt::LeftButton);
+  EXPECT_TRUE(button->isChecked());
+  EXPECT_FALSE(workspace.selection.picked_level());
+}
+
 TEST_F(Frame, TheThrowPadPushesTheWayItIsDragged) {
   ThrowPad pad(workspace);
   shown(pad, {148, 148});

@@ -130,8 +130,9 @@ TEST(SessionReportOf, ACarThatNoFuelCanFeed) {
 
 INSTANTIATE_TEST_SUITE_P(Demos, SessionReport,
                          testing::Values(std::pair{"ostrel-wisp", "Wisp, pickup in front"},
-                                         std::pair{"ostrel-p4", "P4, surge removed"},
-                                         std::pair{"ostrel-tarn", "Tarn, surge tank outside"}));
+                                         std::pair{"ostrel-p4", "P4, surge fitted"},
+                                         std::pair{"ostrel-tarn", "Tarn, surge tank outside"}),
+                         [](const auto& each) { return std::string(each.param.first).substr(7); });
 
 }  // namespace
 }  // namespace uadze::report
