@@ -174,7 +174,12 @@ class Patcher {
     };
     for (size_t k = 0; k < std::min(after.size(), none); ++k)
       if (same(before[k], after[k])) out[k] = k, used[k] = true;
-    if (after.size() * none > most_pairs) return out;
+    if (after.size() * none > most_pairs) {
+      // Too many to be held against each other: the rest by place.
+      for (size_t k = 0; k < std::min(after.size(), none); ++k)
+        if (out[k] == none) out[k] = k;
+      return out;
+    }
     match([](const Json& a, const Json& b) { return same(a, b) ? 1.0 : 0.0; });
     match([&](const Json& a, const Json& b) { return !name(b).is_null() && name(a) == name(b) ? 1.0 : 0.0; });
     match([](const Json& a, const Json& b) {

@@ -1,5 +1,6 @@
 #include "core/project/json_patch.h"
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <functional>
@@ -88,6 +89,18 @@ TEST(JsonPatch, NoElementGetsWhatBelongsToAnother) {
   EXPECT_NE(patched(text, before, copied).find("[1,  2]"), std::string::npos) << "its layout too";
   // Renamed after the one before it was taken out.
   EXPECT_STREQ(owner(R"({"l":[{"name":"x","v":2,"w":[3]}]})", 0), "b");
+  // Of very long lists one that was changed keeps its own too.
+  std::string many = R"({"l": [)", plain = many;
+  for (int k = 0; k < 2100; ++k) {
+    many += fmt::format(R"({}{{"v": {}, "mine": {}}})", k ? ", " : "", k, k);
+    plain += fmt::format(R"({}{{"v": {}}})", k ? ", " : "", k);
+  }
+  many += "]}", plain += "]}";
+  Json after = Json::parse(plain);
+  after["l"][1000]["v"] = -1;
+  const Json now = Json::parse(patched_text(many, Json::parse(plain), after));
+  EXPECT_EQ(now["l"][1000]["v"], -1);
+  EXPECT_EQ(now["l"][1000]["mine"], 1000);
   // Lists of numbers have no owners.
   EXPECT_EQ(patched(R"({"n": [1,  2, 3]})", R"({"n":[1,2,3]})", R"({"n":[1,2,4]})"), R"({"n": [1,  2, 4]})");
 }
