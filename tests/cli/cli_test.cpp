@@ -564,7 +564,7 @@ TEST(Cli, OutputGoesWhereItIsSent) {
   TempFolder folder;
   const auto log = folder.write("log", "kept\n");
   const std::string command =
-      uadze_binary() + " dip " + wisp + " --steps 2 -o /dev/stdout >> " + log.string();
+      test::uadze_binary() + " dip " + wisp + " --steps 2 -o /dev/stdout >> " + log.string();
   EXPECT_EQ(std::system(command.c_str()), 0);
   EXPECT_THAT(slurp(log), ::testing::StartsWith("kept\n"));
   EXPECT_GT(slurp(log).size(), 20u);

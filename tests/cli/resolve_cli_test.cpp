@@ -27,8 +27,8 @@ class ResolveCli : public ::testing::Test {
     for (int k = 0; k < times; ++k) {
       const pid_t child = ::fork();
       if (child == 0) {
-        ::execl("/bin/sh", "sh", "-c", ("exec " + uadze_binary() + " " + words + " >/dev/null 2>&1").c_str(),
-                nullptr);
+        ::execl("/bin/sh", "sh", "-c",
+                ("exec " + test::uadze_binary() + " " + words + " >/dev/null 2>&1").c_str(), nullptr);
         ::_exit(9);
       }
       std::this_thread::sleep_for(std::chrono::milliseconds(first_ms + later_ms * k));
