@@ -67,14 +67,14 @@ Record wrote(const BookOptions& o, Record record, Moment at) {
   Book book = Book::open(book_file(o));
   Record out = book.append(std::move(record), at);
   book.keep_copy();
-  put(report::record_text(out));
+  put(report::record_text(out, units));
   return out;
 }
 
 int gates(const BookOptions& o) {
   const Moment at = now();
   const Shop shop = shop_of(o, at);
-  const auto table = report::gates_table(shop.in.gates, at);
+  const auto table = report::gates_table(shop.in.gates, at, units);
   if (o.format == "csv")
     show(o, table);
   else
@@ -91,7 +91,7 @@ void readings(const BookOptions& o) {
   for (const auto& h : gate.how) out += "  - " + h + "\n";
   for (const auto& l : gate.look) out += "  [ ] " + l + "\n";
   for (const auto& w : gate.ways) out += "  way: " + w + "\n";
-  if (!gate.readings.empty()) out += report::text_of(report::readings_table(gate));
+  if (!gate.readings.empty()) out += report::text_of(report::readings_table(gate, units));
   out += "limit: " + gate.limit + (gate.two_people ? "; two people" : "") + "\n";
   write_or_put(o.output, out);
 }
@@ -125,7 +125,7 @@ void list(const BookOptions& o) {
   else if (o.format == "csv")
     write_or_put(o.output, report::records_csv(found));
   else
-    show(o, report::records_table(found));
+    show(o, report::records_table(found, units));
 }
 
 void show_one(const BookOptions& o) {
@@ -135,7 +135,7 @@ void show_one(const BookOptions& o) {
     if (r.number == o.number || r.amends == o.number) {
       Record as_written = r;
       as_written.amends = 0;
-      out += report::record_text(as_written);
+      out += report::record_text(as_written, units);
       if (r.amends) out += fmt::format("  {} record {}\n", r.withdrawn ? "withdraws" : "amends", r.amends);
     }
   if (out.empty())
@@ -192,7 +192,7 @@ int test(const BookOptions& o) {
     const auto cut = typed.find('=');
     if (cut == std::string::npos) throw UsageError("--reading needs \"what=value\", found \"" + typed + "\"");
     record.readings.push_back(
-        report::typed_reading(status.gate, typed.substr(0, cut), typed.substr(cut + 1)));
+        report::typed_reading(status.gate, typed.substr(0, cut), typed.substr(cut + 1), units));
   }
   record = solve::with_verdict(shop.in, status, std::move(record), at);
   if (o.failed)
@@ -206,7 +206,7 @@ int test(const BookOptions& o) {
   record.links = kept.links, record.note = kept.note, record.photos = kept.photos;
   wrote(o, record, at);
   for (const auto& e : solve::explained(shop.in, record))
-    put(fmt::format("  {} {}\n", e.misfit < 1 ? "fits:" : "partly:", e.text.in()));
+    put(fmt::format("  {} {}\n", e.misfit < 1 ? "fits:" : "partly:", e.text.in(units)));
   return passed ? 0 : 1;
 }
 
@@ -226,7 +226,7 @@ void amend(const BookOptions& o) {
   if (!o.done.empty()) changed.done = o.done;
   // Who did the work stays; who amends is said beside it.
   if (o.by != former->by) changed.links.push_back("amended by " + o.by);
-  put(report::record_text(book.amend(o.number, std::move(changed))));
+  put(report::record_text(book.amend(o.number, std::move(changed)), units));
   book.keep_copy();
 }
 
@@ -272,7 +272,7 @@ int book(const BookOptions& o) {
   if (o.what == "show") show_one(o);
   if (o.what == "handover") {
     const Shop shop = shop_of(o, now());
-    write_or_put(o.output, report::handover_text(shop.setup->name, shop.in, shop.records));
+    write_or_put(o.output, report::handover_text(shop.setup->name, shop.in, shop.records, units));
   }
   if (o.what == "add") add(o);
   if (o.what == "begin") begin(o);

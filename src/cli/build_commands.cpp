@@ -14,15 +14,15 @@ int build(const BuildOptions& options) {
     write_or_put(options.output, options.csv ? report::csv_of(table) : report::text_of(table));
   };
   if (options.what == "check") {
-    write_or_put(options.output, report::checks_text(in.findings));
+    write_or_put(options.output, report::checks_text(in.findings, units));
     for (const circuit::Finding& f : in.findings)
       if (f.severity == Severity::error) return 1;
   } else if (options.what == "cut") {
-    show(report::cutting_table(c));
+    show(report::cutting_table(c, units));
   } else if (options.what == "joints") {
     show(report::joints_table(c));
   } else if (options.what == "wires") {
-    show(report::wires_table(c, job.project().scheme));
+    show(report::wires_table(c, job.project().scheme, units));
   } else if (options.what == "ports") {
     show(report::ports_table(c));
   } else if (options.what == "fuses") {
@@ -32,7 +32,7 @@ int build(const BuildOptions& options) {
   } else {
     Messages refused;
     for (const Phrase& p : in.refused)
-      refused.push_back({.severity = Severity::warning, .file = options.file, .found = p.in()});
+      refused.push_back({.severity = Severity::warning, .file = options.file, .found = p.in(units)});
     say(refused);
     if (options.what == "steps")
       write_or_put(
@@ -40,7 +40,7 @@ int build(const BuildOptions& options) {
           report::steps_text(in.steps, uadze::build::done_flags(in.steps, setup.name, job.project().done),
                              60 * options.hours.value_or(0)));
     else
-      show(report::order_table(in.items, in.steps));
+      show(report::order_table(in.items, in.steps, units));
   }
   return 0;
 }

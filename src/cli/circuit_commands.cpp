@@ -75,7 +75,7 @@ void circuit_point(const CircuitOptions& options) {
     say({{Severity::warning, options.file, "circuit", "a steady state",
           "none found: " + at.state.solution.reason + "; what follows is not one"}});
   put(options.json ? report::point_json(at, setup, options.what_ifs).dump(2) + "\n"
-                   : report::point_text(at, setup));
+                   : report::point_text(at, setup, units));
 }
 
 }  // namespace uadze::cli

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "cli/commands.h"
+#include "core/base/units.h"
 #include "core/lap/manoeuvre.h"
 #include "core/solve/open.h"
 #include "core/solve/settle.h"
@@ -27,6 +28,10 @@ struct Job {
 Job open_job(const std::string& file);
 /// --outside: whether the files that a project names may stand outside its folder.
 inline solve::Outside outside_files = solve::Outside::refused;
+
+/// --units: of all text and cards. JSON and the tables with units in their heads, which programs read, keep
+/// those.
+inline UnitSystem units;
 
 /// A manoeuvre by its name; throws UsageError.
 lap::Manoeuvre named_manoeuvre(const std::string& name);

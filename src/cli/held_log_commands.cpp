@@ -78,7 +78,7 @@ void log_fuel(const LogOptions& options) {
   const Held held = hold(options, job.project(), r, *job.sources);
   const log::Log& log = held.log.read.value.log;
   put(options.json ? report::fuel_json(log, held.log.laps, held.fuel).dump(2) + "\n"
-                   : report::fuel_text(log, held.log.laps, held.fuel));
+                   : report::fuel_text(log, held.log.laps, held.fuel, units));
 }
 
 void log_compare(const LogOptions& options) {
@@ -90,8 +90,9 @@ void log_compare(const LogOptions& options) {
   const auto made = made_of(options, held, job.project(), r, *job.sources, true);
   const auto scores = solve::scored(made, solve::computed(made));
   const std::string learnt = starvation::calibrated_words(r.setup->calibration);
-  put(options.json ? report::scores_json(scores).dump(2) + "\n"
-                   : report::scores_text(scores) + (learnt.empty() ? "" : "The setup is " + learnt + ".\n"));
+  put(options.json
+          ? report::scores_json(scores).dump(2) + "\n"
+          : report::scores_text(scores, units) + (learnt.empty() ? "" : "The setup is " + learnt + ".\n"));
 }
 
 void log_calibrate(const LogOptions& options) {
@@ -117,8 +118,8 @@ void log_calibrate(const LogOptions& options) {
         setup.calibration = starvation::with_what_logs_do_not_tell(result.value, setup.calibration);
     write_or_put(options.output, project::project_text(with, job.opened.file.text));
   }
-  const std::string text =
-      options.json ? report::calibration_json(result).dump(2) + "\n" : report::calibration_text(result);
+  const std::string text = options.json ? report::calibration_json(result).dump(2) + "\n"
+                                        : report::calibration_text(result, units);
   if (options.output == "-" || options.output == "/dev/stdout")
     fmt::print(stderr, "{}", text);
   else

@@ -14,7 +14,7 @@ void log_check(const LogOptions& options) {
   const LogJob job = open_log(options);
   say(log::doubts(job.read.value.log, options.file));
   put(options.json ? report::log_json(options.file, job.read.value, job.laps).dump(2) + "\n"
-                   : report::log_text(options.file, job.read.value, job.laps));
+                   : report::log_text(options.file, job.read.value, job.laps, units));
 }
 
 void log_mapping(const LogOptions& options) {
@@ -77,7 +77,7 @@ void log_find(const LogOptions& options) {
   say(found.notes);
   const auto said = diagnosis::diagnose(log, job.laps, found);
   put(options.json ? report::diagnosis_json(found, said).dump(2) + "\n"
-                   : report::diagnosis_text(found, said));
+                   : report::diagnosis_text(found, said, units));
 }
 
 void log_trend(const LogOptions& options) {
@@ -91,7 +91,7 @@ void log_trend(const LogOptions& options) {
     const log::Log& log = job.read.value.log;
     logs.push_back(diagnosis::wear_of(file, log, job.laps, diagnosis::find_events(log, job.laps, {}, file)));
   }
-  put(options.json ? report::trend_json(logs).dump(2) + "\n" : report::trend_text(logs));
+  put(options.json ? report::trend_json(logs).dump(2) + "\n" : report::trend_text(logs, units));
 }
 
 }  // namespace uadze::cli

@@ -36,6 +36,16 @@ int main(int argc, char** argv) {
   app.add_flag_callback(
       "--outside", [] { cli::outside_files = solve::Outside::agreed; },
       "read files that the project names outside its folder; before the command");
+  app.add_option_function<std::string>(
+         "--units",
+         [](const std::string& name) {
+           if (name == "us") cli::units = UnitSystem::us();
+         },
+         "units of text and cards, before the command: metric, or us for US gal, psi, deg F, in; CSV and "
+         "JSON keep "
+         "the units that they name")
+      ->check(CLI::IsMember({"metric", "us"}))
+      ->type_name("NAME");
   app.footer("Exit: 0 done, 1 the input is at fault, 2 wrong use. Results go to stdout, messages to stderr.");
 
   std::string check_file;

@@ -64,7 +64,7 @@ void solve(const SolveOptions& options) {
     if (options.json)
       json.push_back(report::session_json(result));
     else
-      text += (text.empty() ? "" : "\n") + report::session_text(result, options.working);
+      text += (text.empty() ? "" : "\n") + report::session_text(result, options.working, units);
   }
   put(options.json ? Json{{"project", job.project().name}, {"results", json}}.dump(2) + "\n" : text);
 }
@@ -103,12 +103,12 @@ void run(const RunCommandOptions& options) {
     const auto result = solve::run_stint(job.project(), wanted, how, options.stint_laps, *job.sources);
     csv = report::stint_csv(result);
     json = report::stint_json(result, how.level);
-    text = report::stint_text(result, how.level);
+    text = report::stint_text(result, how.level, units);
   } else {
     const auto result = solve::run(job.project(), wanted, how, *job.sources);
     csv = report::run_csv(result);
     json = report::run_json(result);
-    text = report::run_text(result);
+    text = report::run_text(result, units);
   }
   if (!options.output.empty()) write_or_put(options.output, csv);
   if (!options.events.empty()) write_or_put(options.events, json.dump(2) + "\n");
@@ -126,7 +126,7 @@ void size(const SizeOptions& options) {
     const solve::Resolved r = solve::resolve(job.project(), wanted);
     write_or_put(options.output,
                  options.json ? report::search_json(found, r.setup->name, r.session->name).dump(2) + "\n"
-                              : report::search_text(found));
+                              : report::search_text(found, units));
     return;
   }
   solve::SizeOptions how;
@@ -140,7 +140,7 @@ void size(const SizeOptions& options) {
   if (options.hot_k) how.pumps.hot = *options.hot_k;
   const auto result = solve::size(job.project(), wanted, how, *job.sources);
   write_or_put(options.output,
-               options.json ? report::size_json(*result).dump(2) + "\n" : report::size_text(*result));
+               options.json ? report::size_json(*result).dump(2) + "\n" : report::size_text(*result, units));
 }
 
 void plan(const PlanOptions& options) {
@@ -159,7 +159,8 @@ void plan(const PlanOptions& options) {
   } else if (options.csv) {
     out = report::plan_csv(sessions, {});
   } else {
-    for (const auto& s : sessions) out += report::session_text(s, false) + report::risk_text(s) + "\n";
+    for (const auto& s : sessions)
+      out += report::session_text(s, false, units) + report::risk_text(s, units) + "\n";
   }
   write_or_put(options.output, out);
 }
@@ -173,7 +174,7 @@ void card(const PlanOptions& options) {
   const auto ready = solve::ready_by_setup(job.project(), job.sources->catalogue(job.project()),
                                            solve::records_beside(options.file), now());
   write_or_put(options.output,
-               card::pdf_of(plan_sessions(options, job), {}, job.project().name, *paper, ready));
+               card::pdf_of(plan_sessions(options, job), units, job.project().name, *paper, ready));
 #else
   throw UsageError("card: this build is without printing");
 #endif

@@ -36,7 +36,7 @@ void resolve_corners(const ResolveOptions& options) {
       job.project(), {.setup = options.setup, .lap = options.lap, .session = {}, .grip = {}, .alone = true},
       ask, *job.sources, keep_of(options));
   if (!options.output.empty()) write_or_put(options.output, report::corners_csv(rows));
-  if (options.output != "-") put(report::corners_text(rows));
+  if (options.output != "-") put(report::corners_text(rows, units));
 }
 
 }  // namespace
@@ -45,7 +45,7 @@ void runs(const RunsOptions& options) {
   const auto folder = solve::runs_folder(std::filesystem::absolute(options.file));
   const auto there = solve::kept_runs(folder);
   if (!options.all && options.throw_away.empty()) {
-    put(report::runs_text(there));
+    put(report::runs_text(there, units));
     return;
   }
   std::vector<solve::KeptLine> gone = options.all ? there : std::vector<solve::KeptLine>();
@@ -112,7 +112,7 @@ void resolve_fuel(const ResolveOptions& options) {
   if (!options.alone) agreement = solve::agreement(result, solve::fast_beside(run, result));
   // Words first: a table that can not be written does not take them along.
   if (options.output != "-")
-    put(report::resolved_text(run, result, kept.seconds, agreement ? &*agreement : nullptr) +
+    put(report::resolved_text(run, result, kept.seconds, agreement ? &*agreement : nullptr, units) +
         (kept.was_there ? "kept from before: nothing was run\n" : "") +
         (kept.not_kept.empty() ? "" : "! Not kept: " + kept.not_kept + "\n"));
   if (!options.output.empty())

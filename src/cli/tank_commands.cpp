@@ -34,7 +34,7 @@ void settle(const SettleOptions& options) {
   const auto lies = solve::settle(
       job.project(), {.setup = options.setup},
       {.level = level_volume(options.level_l, assembly->tank), .acceleration = acceleration}, *job.sources);
-  put(options.json ? report::settled_json(lies).dump(2) + "\n" : report::settled_text(lies));
+  put(options.json ? report::settled_json(lies).dump(2) + "\n" : report::settled_text(lies, units));
 }
 
 void slosh(const SloshOptions& options) {
@@ -81,7 +81,7 @@ void modes(const ModesOptions& options) {
                                          f, {.degree = 9, .count = options.count, .estimate_change = true})});
   }
   put(options.json ? report::modes_json(o.setup->name, volume, f, spaces).dump(2) + "\n"
-                   : report::modes_text(o.setup->name, volume, f, spaces));
+                   : report::modes_text(o.setup->name, volume, f, spaces, units));
 }
 
 void dip(const DipOptions& options) {
@@ -135,7 +135,7 @@ int mesh_check(const MeshCheckOptions& options) {
   const tank::MeshFile mesh = tank::mended(tank::read_mesh(options.file), options.mends);
   const tank::MeshReport found = check_mesh(mesh, unit);
   put(options.json ? report::mesh_json(options.file, mesh, found).dump(2) + "\n"
-                   : report::mesh_text(options.file, mesh, found));
+                   : report::mesh_text(options.file, mesh, found, units));
   return found.usable() ? 0 : 1;
 }
 

@@ -44,7 +44,7 @@ TEST_F(ResolveCli, ACornerOfALapWithItsTableAndSurface) {
       "resolve " + p4() + " --level-l 12 --lap 'Brackenholt, dry' --from 20 --to 21 --cell-mm 45 ";
   const Outcome o = run(ask + "--draw --surface " + file("seen") + " --frames 10 -o " + file("rows.csv"));
   EXPECT_EQ(o.code, 0) << o.err;
-  EXPECT_THAT(o.out, HasSubstr("P4, surge fitted, Brackenholt, dry: 12.0 L, 1.0 s resolved at 45 mm"));
+  EXPECT_THAT(o.out, HasSubstr("P4, surge fitted, Brackenholt, dry: 12.0 L, 1.0 s resolved at 45.0 mm"));
   EXPECT_THAT(o.out, HasSubstr("volume: kept by count"));
   const std::string rows = test::slurp(folder / "rows.csv");
   EXPECT_EQ(std::count(rows.begin(), rows.end(), '\n'), 52) << "a head, the begin, and fifty";
@@ -71,7 +71,7 @@ TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
       "resolve " + p4() + " --corners 2 --level-l 5 --level-l 9 --cell-mm 45 --sample-ms 50 ";
   const Outcome first = run(ask + "-o " + file("corners.csv"));
   ASSERT_EQ(first.code, 0) << first.err;
-  EXPECT_THAT(first.out, HasSubstr("4 runs at 45 mm, 0 of them kept from before"));
+  EXPECT_THAT(first.out, HasSubstr("4 runs at 45.0 mm, 0 of them kept from before"));
   EXPECT_THAT(first.out, HasSubstr("of 4; furthest off it is at"));
   const std::string csv = test::slurp(folder / "corners.csv");
   EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 5);

@@ -5,12 +5,18 @@ namespace uadze {
 std::string Phrase::in(const UnitSystem& units) const {
   std::string out;
   size_t from = 0, next = 0;
-  for (size_t at; next < values.size() && (at = text.find('{', from)) != std::string::npos; ++next) {
-    // {} or {2}: with so many decimals.
-    const bool decimals = at + 2 < text.size() && text[at + 1] >= '0' && text[at + 1] <= '9';
+  for (size_t at = 0; next < values.size() && (at = text.find('{', at)) != std::string::npos;) {
+    // {} or {2}: with so many decimals. Any other brace is of a part's own name.
+    const std::string_view rest = std::string_view(text).substr(at);
+    const bool decimals = rest.size() > 2 && rest[1] >= '0' && rest[1] <= '9' && rest[2] == '}';
+    if (!decimals && !rest.starts_with("{}")) {
+      ++at;
+      continue;
+    }
     out += text.substr(from, at - from) +
-           format(values[next].first, values[next].second, units, decimals ? text[at + 1] - '0' : -1);
-    from = at + (decimals ? 3 : 2);
+           format(values[next].first, values[next].second, units, decimals ? rest[1] - '0' : -1);
+    from = at += decimals ? 3 : 2;
+    ++next;
   }
   return out + text.substr(from);
 }

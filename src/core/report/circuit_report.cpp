@@ -266,20 +266,22 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
   return out;
 }
 
-std::string point_text(const solve::CircuitPoint& point, const project::Setup& setup) {
+std::string point_text(const solve::CircuitPoint& point, const project::Setup& setup,
+                       const UnitSystem& units) {
   const Case& c = point.at;
   const State& s = point.state;
-  const auto p = [](double value) { return format(value, Quantity::pressure); };
-  const auto q = [](double value) { return format(value, Quantity::flow); };
+  const auto p = [&](double value) { return format(value, Quantity::pressure, units); };
+  const auto q = [&](double value) { return format(value, Quantity::flow, units); };
   std::string out = fmt::format(
-      "{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {:.1f} °C, {:.0f} m\n", setup.name,
-      format_figure(solve::power_at(setup, c.at.demand, c.at.temperature), Quantity::power), q(c.at.demand),
-      p(c.at.manifold), c.at.supply.value_or(c.circuit.supply), c.at.temperature - 273.15, c.at.altitude);
-  out += "  " + verdict_of(s).in() + "\n";
+      "{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {}, {:.0f} m\n", setup.name,
+      format_figure(solve::power_at(setup, c.at.demand, c.at.temperature), Quantity::power, units),
+      q(c.at.demand), p(c.at.manifold), c.at.supply.value_or(c.circuit.supply),
+      format(c.at.temperature, Quantity::temperature, units), c.at.altitude);
+  out += "  " + verdict_of(s).in(units) + "\n";
   if (const auto& lack = point.shortfall)
-    out +=
-        fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n", q(lack->burnt),
-                    q(lack->asked), format(safe_power(point, setup), Quantity::power), setup.engine.lambda);
+    out += fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n",
+                       q(lack->burnt), q(lack->asked),
+                       format(safe_power(point, setup), Quantity::power, units), setup.engine.lambda);
   out += fmt::format("  regulator {}: {} over air, set {}, sends back {}\n", name_of(s.regulator.mode),
                      p(s.regulator.pressure - s.ambient), p(s.regulator.wished - s.ambient),
                      q(s.regulator.flow));
@@ -306,7 +308,8 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   const circuit::Capacity can = capacity(c);
   for (const auto& l : can.limits)
     out += fmt::format("  limit     {} kW: {}\n",
-                       format_figure(solve::power_at(setup, l.demand), Quantity::power), l.text.in());
+                       format_figure(solve::power_at(setup, l.demand), Quantity::power, units),
+                       l.text.in(units));
   for (size_t i = 0; i < std::min<size_t>(can.costs.size(), 5); ++i)
     out += fmt::format("  costs     {} {}: {}\n", can.costs[i].leg.title(c.circuit), can.costs[i].label,
                        q(can.costs[i].flow));
@@ -320,14 +323,14 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
                        p(g.wished), p(g.reads),
                        g.shut ? fmt::format(", {} with nothing going back", p(*g.shut)) : ": nothing is held",
                        p(g.difference));
-  if (s.falls) out += render_text(circuit::aeration_working(*s.falls), UnitSystem{}, 2);
+  if (s.falls) out += render_text(circuit::aeration_working(*s.falls), units, 2);
   for (const auto& f : s.findings)
     out += fmt::format("  {}: {}\n",
                        f.severity == Severity::error     ? "error"
                        : f.severity == Severity::warning ? "warning"
                                                          : "note",
-                       f.text.in());
-  for (const auto& f : find_cautions(c)) out += fmt::format("  caution: {}\n", f.text.in());
+                       f.text.in(units));
+  for (const auto& f : find_cautions(c)) out += fmt::format("  caution: {}\n", f.text.in(units));
   return out;
 }
 

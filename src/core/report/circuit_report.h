@@ -12,7 +12,8 @@ namespace uadze::report {
 /// `what_ifs`: the names of those that are on.
 Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
                 const std::vector<std::string>& what_ifs);
-std::string point_text(const solve::CircuitPoint& point, const project::Setup& setup);
+std::string point_text(const solve::CircuitPoint& point, const project::Setup& setup,
+                       const UnitSystem& units = {});
 
 Json sweep_json(const project::Setup& setup, const std::vector<circuit::SweepPoint>& points);
 std::string sweep_csv(const std::vector<circuit::SweepPoint>& points);

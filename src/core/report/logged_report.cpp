@@ -117,7 +117,7 @@ Json scores_json(const solve::Scores& scores) {
   return out;
 }
 
-std::string calibration_text(const solve::CalibrationResult& r) {
+std::string calibration_text(const solve::CalibrationResult& r, const UnitSystem& units) {
   std::string out =
       fmt::format("Calibrated on {}, {} of them held out.\n", counted(r.laps, "lap"), r.held_out);
   for (const std::string& s : r.sentences) out += "  " + s + "\n";
@@ -129,11 +129,12 @@ std::string calibration_text(const solve::CalibrationResult& r) {
   out += "                 after:  " + summary_words(r.held_after) + "\n";
   for (size_t k = 0; k < r.level_shifts.size(); ++k) {
     const double shift = r.level_shifts[k];
-    out += fmt::format("  log {}: in the tank was {}\n", k + 1,
-                       std::abs(shift) < 5e-6 ? std::string("what is noted")
-                                              : fmt::format("{} {} than is noted",
-                                                            format(std::abs(shift), Quantity::volume, {}, 2),
-                                                            shift < 0 ? "less" : "more"));
+    out +=
+        fmt::format("  log {}: in the tank was {}\n", k + 1,
+                    std::abs(shift) < 5e-6 ? std::string("what is noted")
+                                           : fmt::format("{} {} than is noted",
+                                                         format(std::abs(shift), Quantity::volume, units, 2),
+                                                         shift < 0 ? "less" : "more"));
   }
   return out;
 }

@@ -21,7 +21,7 @@ project::Json scores_json(const solve::Scores& scores);
 /// "26.4 L"; between what levels a place turned from clean to starving: "starved at 5.2 L, clean at 5.6 L".
 std::string bracket_words(const solve::PlaceScore& place, const UnitSystem& units = {});
 
-std::string calibration_text(const solve::CalibrationResult& result);
+std::string calibration_text(const solve::CalibrationResult& result, const UnitSystem& units = {});
 project::Json calibration_json(const solve::CalibrationResult& result);
 
 }  // namespace uadze::report

@@ -52,10 +52,11 @@ std::string resolved_csv(const tank::Tank& tank, const std::vector<tank::Pickup>
 }
 
 std::string resolved_text(const solve::ResolvedJob& job, const resolved::RunResult& run, double seconds,
-                          const solve::Agreement* agreement) {
+                          const solve::Agreement* agreement, const UnitSystem& units) {
   const double driven = run.samples.empty() ? 0.0 : run.samples.back().time;
-  std::string out = fmt::format("{}, {}: {:.1f} L, {:.1f} s resolved at {:.3g} mm in {:.1f} s{}\n", job.setup,
-                                job.driven, job.ask.level * 1e3, driven, run.size * 1e3, seconds,
+  std::string out = fmt::format("{}, {}: {}, {:.1f} s resolved at {} in {:.1f} s{}\n", job.setup, job.driven,
+                                format(job.ask.level, Quantity::volume, units), driven,
+                                format(run.size, Quantity::length, units), seconds,
                                 run.resumed ? ", gone on from a checkpoint" : "");
   out += fmt::format(
       "{} cells, {} particles, {} steps, {:.1f} iterations a step for pressure, {:.1f} for volume\n",
@@ -65,8 +66,8 @@ std::string resolved_text(const solve::ResolvedJob& job, const resolved::RunResu
   out += fmt::format(
       "volume: kept by count; the space that it fills within {:.2f} %; a step leaves {:.1e} of a cell\n",
       100 * run.worst_filled, run.steps.left);
-  for (const std::string& s : run.said) out += "! " + s + "\n";
-  if (agreement) out += verdict(*agreement, job.car.pickups).in() + "\n";
+  for (const Phrase& s : run.said) out += "! " + s.in(units) + "\n";
+  if (agreement) out += verdict(*agreement, job.car.pickups).in(units) + "\n";
   return out;
 }
 
@@ -84,22 +85,23 @@ Table corners_table(const std::vector<std::shared_ptr<const solve::CornerRow>>& 
   return out;
 }
 
-std::string corners_text(const std::vector<solve::CornerRow>& rows) {
+std::string corners_text(const std::vector<solve::CornerRow>& rows, const UnitSystem& units) {
   if (rows.empty())
     return "Nowhere on the lap are the pickups bare at any level of the map: there is nothing to resolve.\n";
   std::vector<std::shared_ptr<const solve::CornerRow>> seen;
   for (const solve::CornerRow& r : rows) seen.emplace_back(std::shared_ptr<void>(), &r);
-  std::string out = text_of(corners_table(seen)) + verdict(seen).in() + "\n";
+  std::string out = text_of(corners_table(seen, units)) + verdict(seen).in(units) + "\n";
   const auto kept = std::count_if(rows.begin(), rows.end(), [](const auto& r) { return r.kept.was_there; });
   double seconds = 0;
   for (const solve::CornerRow& r : rows)
     if (!r.kept.was_there) seconds += r.kept.seconds;
-  out += fmt::format("{} at {:.3g} mm, {} of them kept from before; {:.1f} s\n", counted(rows.size(), "run"),
-                     rows.front().job->options.size * 1e3, kept, seconds);
+  out += fmt::format("{} at {}, {} of them kept from before; {:.1f} s\n", counted(rows.size(), "run"),
+                     format(rows.front().job->options.size, Quantity::length, units), kept, seconds);
   std::vector<std::string> said;
   for (const solve::CornerRow& r : rows) {
-    for (const std::string& s : r.kept.run.said)
-      if (std::find(said.begin(), said.end(), s) == said.end()) said.push_back(s);
+    for (const Phrase& p : r.kept.run.said)
+      if (const std::string s = p.in(units); std::find(said.begin(), said.end(), s) == said.end())
+        said.push_back(s);
     if (!r.kept.not_kept.empty() && std::find(said.begin(), said.end(), r.kept.not_kept) == said.end())
       said.push_back("Not kept: " + r.kept.not_kept);
   }
@@ -144,11 +146,12 @@ Table runs_table(const std::vector<solve::KeptLine>& lines, const UnitSystem& un
   return out;
 }
 
-std::string runs_text(const std::vector<solve::KeptLine>& lines) {
+std::string runs_text(const std::vector<solve::KeptLine>& lines, const UnitSystem& units) {
   if (lines.empty()) return "No resolved runs are kept.\n";
   double all = 0;
   for (const solve::KeptLine& l : lines) all += 1e-6 * static_cast<double>(l.bytes);
-  return text_of(runs_table(lines)) + fmt::format("{}, {:.1f} MB\n", counted(lines.size(), "run"), all);
+  return text_of(runs_table(lines, units)) +
+         fmt::format("{}, {:.1f} MB\n", counted(lines.size(), "run"), all);
 }
 
 }  // namespace uadze::report

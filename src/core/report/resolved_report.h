@@ -16,15 +16,15 @@ std::string resolved_csv(const tank::Tank& tank, const std::vector<tank::Pickup>
                          const resolved::RunResult& run);
 /// Cells, steps, iterations, how well volume was held; and, with the fast model beside it, how they agree.
 std::string resolved_text(const solve::ResolvedJob& job, const resolved::RunResult& run, double seconds,
-                          const solve::Agreement* agreement);
+                          const solve::Agreement* agreement, const UnitSystem& units = {});
 
 /// Corner by corner, level by level: how long bare by each, how far apart, and what that says.
 Table corners_table(const std::vector<std::shared_ptr<const solve::CornerRow>>& rows,
                     const UnitSystem& units = {});
-std::string corners_text(const std::vector<solve::CornerRow>& rows);
+std::string corners_text(const std::vector<solve::CornerRow>& rows, const UnitSystem& units = {});
 std::string corners_csv(const std::vector<solve::CornerRow>& rows);
 /// What is kept, with its size.
 Table runs_table(const std::vector<solve::KeptLine>& lines, const UnitSystem& units = {});
-std::string runs_text(const std::vector<solve::KeptLine>& lines);
+std::string runs_text(const std::vector<solve::KeptLine>& lines, const UnitSystem& units = {});
 
 }  // namespace uadze::report

@@ -77,25 +77,25 @@ Json run_json(const solve::RunResult& result) {
           {"events", events_json(run.events)}};
 }
 
-std::string run_text(const solve::RunResult& result) {
+std::string run_text(const solve::RunResult& result, const UnitSystem& units) {
   const starvation::LevelRun& run = result.run;
   const auto& never = result.ready->car->never_drawn;
   const bool under = is_under(run.level, never);
-  std::string out = fmt::format("{} | {:.2f} L: {}\n", result.setup, litres(run.level),
+  std::string out = fmt::format("{} | {}: {}\n", result.setup, format(run.level, Quantity::volume, units, 2),
                                 !run.clean() ? counted(run.events.size(), "event")
                                 : under      ? "no level to drive at"
                                              : "clean");
-  out += fmt::format("  least reserve {} = {} {}{}\n", format(run.least_reserve, Quantity::volume, {}, 2),
+  out += fmt::format("  least reserve {} = {} {}{}\n", format(run.least_reserve, Quantity::volume, units, 2),
                      format(run.least_seconds, Quantity::duration), lap::in_words(run.tightest_place),
                      run.tightest_side.empty() ? "" : " (" + run.tightest_side + ")");
   if (under)
     out += fmt::format(
         "  under what never comes out ({}): it holds only because what is burnt is thought replaced\n",
-        format(never.total(), Quantity::volume, {}, 2));
+        format(never.total(), Quantity::volume, units, 2));
   for (const auto& e : run.events)
-    out +=
-        fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase, e.cause.in());
-  return out + faults_text(result.ready->course);
+    out += fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase,
+                       e.cause.in(units));
+  return out + faults_text(result.ready->course, units);
 }
 
 std::string stint_csv(const solve::StintResult& result) {
@@ -136,15 +136,16 @@ Json stint_json(const solve::StintResult& result, double start) {
           {"events", events}};
 }
 
-std::string stint_text(const solve::StintResult& result, double start) {
+std::string stint_text(const solve::StintResult& result, double start, const UnitSystem& units) {
   const starvation::StintRun& stint = result.stint;
-  return fmt::format(
-      "{} | {:.2f} L at the start: {}, {:.2f} L left\n{}", result.setup, litres(start),
-      counted(stint.laps.size(), "lap"), litres(stint.laps.empty() ? start : stint.laps.back().level),
-      stint.first_event
-          ? fmt::format("  first event on lap {}, {} ({}): {}\n", stint.first_event_lap,
-                        stint.first_event->place, stint.first_event->phase, stint.first_event->cause.in())
-          : "  no event\n");
+  return fmt::format("{} | {} at the start: {}, {} left\n{}", result.setup,
+                     format(start, Quantity::volume, units, 2), counted(stint.laps.size(), "lap"),
+                     format(stint.laps.empty() ? start : stint.laps.back().level, Quantity::volume, units, 2),
+                     stint.first_event
+                         ? fmt::format("  first event on lap {}, {} ({}): {}\n", stint.first_event_lap,
+                                       stint.first_event->place, stint.first_event->phase,
+                                       stint.first_event->cause.in(units))
+                         : "  no event\n");
 }
 
 std::string map_csv(const solve::LapResult& result) {

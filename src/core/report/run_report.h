@@ -15,13 +15,13 @@ Json ledger_json(const starvation::Ledger& ledger);
 /// One row a sample.
 std::string run_csv(const solve::RunResult& result);
 Json run_json(const solve::RunResult& result);
-std::string run_text(const solve::RunResult& result);
+std::string run_text(const solve::RunResult& result, const UnitSystem& units = {});
 
 /// One row a lap.
 std::string stint_csv(const solve::StintResult& result);
 /// `start`: m3 at the beginning.
 Json stint_json(const solve::StintResult& result, double start);
-std::string stint_text(const solve::StintResult& result, double start);
+std::string stint_text(const solve::StintResult& result, double start, const UnitSystem& units = {});
 
 /// One row a level and sample.
 std::string map_csv(const solve::LapResult& lap);

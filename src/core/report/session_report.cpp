@@ -69,12 +69,12 @@ Json faults_json(const starvation::Course& course) {
   return out;
 }
 
-std::string faults_text(const starvation::Course& course) {
+std::string faults_text(const starvation::Course& course, const UnitSystem& units) {
   std::string out;
   for (const auto& f : course.delivery->faults)
     out +=
         fmt::format("  {:<17} worst {}: {}\n", f.severity == Severity::error ? "CIRCUIT'S FAULT" : "circuit",
-                    starvation::worst_place(course, f), f.text.in());
+                    starvation::worst_place(course, f), f.text.in(units));
   return out;
 }
 
@@ -217,88 +217,88 @@ Json session_json(const solve::SessionResult& r) {
   };
 }
 
-std::string session_text(const solve::SessionResult& r, bool working) {
+std::string session_text(const solve::SessionResult& r, bool working, const UnitSystem& units) {
   const starvation::CleanLevel& clean = r.lap->clean;
-  const auto litres = [](double v) { return format(v, Quantity::volume); };
+  const auto volume = [&](double v) { return format(v, Quantity::volume, units); };
   std::string out = fmt::format("{} | {}\n", r.setup, r.session);
   if (!r.possible())
     out += "  NO FUEL IS ENOUGH: " +
-           (clean.exists && r.end.below.event ? r.end.below.on + ", " + r.end.below.event->cause.in()
+           (clean.exists && r.end.below.event ? r.end.below.on + ", " + r.end.below.event->cause.in(units)
                                               : std::string("not even a full tank is clean")) +
            ". The figures below are for a full tank at the end.\n";
   out += fmt::format(
       "  least start fuel  {:>9}  {:>9}  {:.0f} % of the tank{}\n",
-      litres(session::rounded_up(r.plan.start, {})), format(r.plan.start_mass, Quantity::mass),
+      volume(session::rounded_up(r.plan.start, units)), format(r.plan.start_mass, Quantity::mass, units),
       r.plan.start_share * 100,
-      r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", litres(r.lap->usable_volume)));
+      r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", volume(r.lap->usable_volume)));
   out += fmt::format("  bring back        {:>9}  {:>9}  {:.0f} % of the tank\n",
-                     litres(session::rounded_up(r.plan.bring_back, {})),
-                     format(r.plan.bring_back_mass, Quantity::mass), r.plan.bring_back_share * 100);
+                     volume(session::rounded_up(r.plan.bring_back, units)),
+                     format(r.plan.bring_back_mass, Quantity::mass, units), r.plan.bring_back_share * 100);
   out += fmt::format("  at {:g} % risk     {:>9}  {:>9}  bring back {}{}\n", r.risk.risk * 100,
-                     litres(session::rounded_up(r.risk.start, {})),
-                     format(r.risk.start * r.lap->car->fuel_density, Quantity::mass),
-                     litres(session::rounded_up(r.risk.bring_back, {})),
+                     volume(session::rounded_up(r.risk.start, units)),
+                     format(r.risk.start * r.lap->car->fuel_density, Quantity::mass, units),
+                     volume(session::rounded_up(r.risk.bring_back, units)),
                      r.risk.with_band ? "" : "  (without the model's band)");
   if (clean.exists)
-    out += fmt::format("  least end         {:>9}{}\n", litres(session::rounded_up(r.end.end, {})),
+    out += fmt::format("  least end         {:>9}{}\n", volume(session::rounded_up(r.end.end, units)),
                        r.end.held_up ? "  what never comes out" : "  the stint marched down");
   if (r.lap->car->calibration)
     out += fmt::format("  the model is {} ({})\n", starvation::calibrated_words(r.lap->car->calibration),
                        r.lap->car->calibration->date);
   if (r.filled)
     out += fmt::format("  put in at {:<7} {:>9}  at most {}, or it runs over when it is warm\n",
-                       format(r.filled->temperature, Quantity::temperature, {}, 0),
-                       litres(session::rounded_up(r.filled->start, {})), litres(r.filled->limit));
-  out += fmt::format("  clean, held steady{:>9}{}\n", litres(session::rounded_up(clean.level, {})),
+                       format(r.filled->temperature, Quantity::temperature, units, 0),
+                       volume(session::rounded_up(r.filled->start, units)), volume(r.filled->limit));
+  out += fmt::format("  clean, held steady{:>9}{}\n", volume(session::rounded_up(clean.level, units)),
                      clean.exists ? "" : "  NOT EVEN A FULL TANK IS CLEAN");
   out += fmt::format("  laps              {:>9}  of {} each{}\n", r.plan.stint_laps,
-                     format(r.plan.consumption, Quantity::volume, {}, 2),
+                     format(r.plan.consumption, Quantity::volume, units, 2),
                      r.plan.laps == r.plan.stint_laps
                          ? ""
                          : fmt::format(", the longest stint of {} laps in all", r.plan.laps));
   out += fmt::format("  tightest          {}{}, reserve {} = {}\n", clean.at.tightest_place,
                      clean.at.tightest_side.empty() ? "" : " (" + clean.at.tightest_side + ")",
-                     format(clean.at.least_reserve, Quantity::volume, {}, 2),
-                     format(clean.at.least_seconds, Quantity::duration));
+                     format(clean.at.least_reserve, Quantity::volume, units, 2),
+                     format(clean.at.least_seconds, Quantity::duration, units));
   if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
     // Less than the tank's figures tell is no level.
     const bool starves = clean.unclean_below >= 0.05e-3;
-    out += fmt::format("  never comes out   {:>9}  {}\n", litres(never.total()),
+    out += fmt::format("  never comes out   {:>9}  {}\n", volume(never.total()),
                        starves ? fmt::format("of it: the lap itself starves only at {} and under",
-                                             litres(clean.unclean_below))
+                                             volume(clean.unclean_below))
                                : "the lap itself would starve no sooner");
   } else {
     constexpr size_t shown = 3;
     for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
       out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
-                         clean.below.events[i].cause.in());
+                         clean.below.events[i].cause.in(units));
     if (clean.below.events.size() > shown)
       out += fmt::format("                    and {}\n",
                          counted(clean.below.events.size() - shown, "more place"));
   }
   if (const auto& l = r.learnt) {
-    out +=
-        fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {}",
-                    format(l->consumption.mean, Quantity::volume, {}, 2),
-                    format(l->before.mean, Quantity::volume, {}, 2), format(l->scatter(), Quantity::fraction),
-                    counted(l->per_lap.size(), name_of(l->kind) + std::string(" session")));
+    out += fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {}",
+                       format(l->consumption.mean, Quantity::volume, units, 2),
+                       format(l->before.mean, Quantity::volume, units, 2),
+                       format(l->scatter(), Quantity::fraction, units),
+                       counted(l->per_lap.size(), name_of(l->kind) + std::string(" session")));
     out += l->reads_over.empty()
                ? "\n"
-               : fmt::format("; gauge error {}\n", format(l->gauge_error, Quantity::volume, {}, 2));
+               : fmt::format("; gauge error {}\n", format(l->gauge_error, Quantity::volume, units, 2));
   }
-  out += faults_text(r.lap->course);
+  out += faults_text(r.lap->course, units);
   if (working)
-    out += "\n" + render_text(r.working, {}, 2) + render_text(r.plan.bring_back_working, {}, 2) +
-           render_text(r.plan.mass_working, {}, 2) + render_text(r.lap->reserve_working, {}, 2);
+    out += "\n" + render_text(r.working, units, 2) + render_text(r.plan.bring_back_working, units, 2) +
+           render_text(r.plan.mass_working, units, 2) + render_text(r.lap->reserve_working, units, 2);
   return out;
 }
 
-std::string risk_text(const solve::SessionResult& s) {
+std::string risk_text(const solve::SessionResult& s, const UnitSystem& units) {
   std::string out;
   for (const auto& c : s.risk.causes)
     out += fmt::format("  {:3.0f} % of margin   {}\n", c.share * 100, c.name);
   return out + fmt::format("  seed {}, {} draws, standard error {}\n", s.risk.seed, s.risk.draws,
-                           format(s.risk.start_error, Quantity::volume, {}, 2));
+                           format(s.risk.start_error, Quantity::volume, units, 2));
 }
 
 }  // namespace uadze::report

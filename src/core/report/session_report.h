@@ -21,14 +21,14 @@ Json derivation_json(const Derivation& derivation);
 Json event_json(const starvation::Event& event);
 /// The circuit's own faults along the lap, whatever is in the tank.
 Json faults_json(const starvation::Course& course);
-std::string faults_text(const starvation::Course& course);
+std::string faults_text(const starvation::Course& course, const UnitSystem& units = {});
 /// For each corner the level at which it begins to hurt.
 Json map_json(const solve::LapResult& lap);
 Json band_json(const starvation::ModelBand& band);
 Json risk_json(const solve::SessionResult& result);
 Json session_json(const solve::SessionResult& result);
-std::string session_text(const solve::SessionResult& result, bool working);
+std::string session_text(const solve::SessionResult& result, bool working, const UnitSystem& units = {});
 /// Who has how much of the margin, and the draws that it is from.
-std::string risk_text(const solve::SessionResult& result);
+std::string risk_text(const solve::SessionResult& result, const UnitSystem& units = {});
 
 }  // namespace uadze::report

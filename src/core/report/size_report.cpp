@@ -26,7 +26,7 @@ Json pump_json(const sizing::PumpChoice& p) {
           {"cost", name_of(p.cost)}};
 }
 
-std::string pumps_text(const std::vector<sizing::PumpChoice>& list) {
+std::string pumps_text(const std::vector<sizing::PumpChoice>& list, const UnitSystem& units) {
   const auto wide = [](const std::string& text) {
     return std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; });
   };
@@ -34,10 +34,11 @@ std::string pumps_text(const std::vector<sizing::PumpChoice>& list) {
   for (const auto& p : list) longest = std::max(longest, wide(p.name()));
   std::string out;
   for (const auto& p : list)
-    out += fmt::format(
-        "  {} {}{} {:5.0f} of {:.0f} L/h {:6.1f} A {:5.0f} W {:5.2f} kg{}{}\n", p.meets ? "+" : "-", p.name(),
-        std::string(static_cast<size_t>(longest - wide(p.name())), ' '), p.flow * 3.6e6, p.need * 3.6e6,
-        p.current, p.electric, p.mass, p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
+    out += fmt::format("  {} {}{} {:>5} of {} {:6.1f} A {:5.0f} W {:>8}{}{}\n", p.meets ? "+" : "-", p.name(),
+                       std::string(static_cast<size_t>(longest - wide(p.name())), ' '),
+                       format_figure(p.flow, Quantity::flow, units), format(p.need, Quantity::flow, units),
+                       p.current, p.electric, format(p.mass, Quantity::mass, units, 2),
+                       p.fitted ? "  fitted" : "", p.alcohol ? "" : "  not for this fuel");
   return out;
 }
 
@@ -66,19 +67,19 @@ Json surge_json(const sizing::SurgeSizing& z) {
           {"curves", curves}};
 }
 
-std::string surge_text(const sizing::SurgeSizing& z) {
+std::string surge_text(const sizing::SurgeSizing& z, const UnitSystem& units) {
+  const auto flow = [&](double v) { return format(v, Quantity::flow, units); };
+  const auto volume = [&](double v) { return format(v, Quantity::volume, units, 2); };
   std::string out;
   for (const auto& curve : z.curves) {
     out += fmt::format("  return to the {}:", name_of(curve.layout));
     for (const auto& p : curve.points)
-      out += std::isfinite(p.volume) ? fmt::format("  {:.0f} L/h {:.2f} L", p.lift * 3.6e6, p.volume * 1e3)
-                                     : fmt::format("  {:.0f} L/h -", p.lift * 3.6e6);
+      out += std::isfinite(p.volume) ? fmt::format("  {} {}", flow(p.lift), volume(p.volume))
+                                     : fmt::format("  {} -", flow(p.lift));
     out += "\n";
   }
-  return out +
-         fmt::format("  surge tank {:.2f} L, needed {}: {}\n", z.volume * 1e3,
-                     std::isfinite(z.needed) ? fmt::format("{:.2f} L", z.needed * 1e3) : "none is enough",
-                     z.text.in());
+  return out + fmt::format("  surge tank {}, needed {}: {}\n", volume(z.volume),
+                           std::isfinite(z.needed) ? volume(z.needed) : "none is enough", z.text.in(units));
 }
 
 }  // namespace
@@ -102,12 +103,13 @@ Json size_json(const solve::SizeResult& r) {
   return json;
 }
 
-std::string size_text(const solve::SizeResult& r) {
-  std::string out = fmt::format("{} | {} | {:.2f} L in the main tank\n", r.setup, r.lap_name, r.level * 1e3);
-  if (r.surge) out += surge_text(*r.surge);
-  if (r.state) out += "main pumps at full load\n" + pumps_text(r.mains);
-  if (r.staging) out += "  " + r.staging->text.in() + "\n";
-  if (!r.lifts.empty()) out += "lift pumps\n" + pumps_text(r.lifts);
+std::string size_text(const solve::SizeResult& r, const UnitSystem& units) {
+  std::string out = fmt::format("{} | {} | {} in the main tank\n", r.setup, r.lap_name,
+                                format(r.level, Quantity::volume, units, 2));
+  if (r.surge) out += surge_text(*r.surge, units);
+  if (r.state) out += "main pumps at full load\n" + pumps_text(r.mains, units);
+  if (r.staging) out += "  " + r.staging->text.in(units) + "\n";
+  if (!r.lifts.empty()) out += "lift pumps\n" + pumps_text(r.lifts, units);
   return out;
 }
 
@@ -130,14 +132,15 @@ Json search_json(const solve::SearchResult& found, const std::string& setup, con
   return {{"setup", setup}, {"session", session}, {"kept", rows}, {"not_run", faults}};
 }
 
-std::string search_text(const solve::SearchResult& found) {
+std::string search_text(const solve::SearchResult& found, const UnitSystem& units) {
   std::string out = fmt::format("{} of {} combinations are not beaten in everything at once\n",
                                 found.kept.size(), found.all.size());
   for (size_t k : found.kept) {
     const solve::Alternative& a = found.all[k];
     out +=
-        fmt::format("  {:7.1f} L {:6.2f} kg {:5.1f} A {:4.0f} points {:5.1f} s  {}\n", a.cost[0] * 1e3,
-                    a.cost[1], a.cost[2], a.cost[3], a.cost[4], a.changes.empty() ? "as it is" : a.changes);
+        fmt::format("  {:>9} {:>9} {:5.1f} A {:4.0f} points {:5.1f} s  {}\n",
+                    format(a.cost[0], Quantity::volume, units), format(a.cost[1], Quantity::mass, units, 2),
+                    a.cost[2], a.cost[3], a.cost[4], a.changes.empty() ? "as it is" : a.changes);
   }
   return out;
 }

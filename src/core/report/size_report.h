@@ -11,9 +11,9 @@
 namespace uadze::report {
 
 Json size_json(const solve::SizeResult& result);
-std::string size_text(const solve::SizeResult& result);
+std::string size_text(const solve::SizeResult& result, const UnitSystem& units = {});
 
 Json search_json(const solve::SearchResult& result, const std::string& setup, const std::string& session);
-std::string search_text(const solve::SearchResult& result);
+std::string search_text(const solve::SearchResult& result, const UnitSystem& units = {});
 
 }  // namespace uadze::report

@@ -57,18 +57,22 @@ Json settled_json(const solve::Settled& s) {
   return json;
 }
 
-std::string settled_text(const solve::Settled& s) {
+std::string settled_text(const solve::Settled& s, const UnitSystem& units) {
+  const Unit length = shown_unit(Quantity::length, units);
+  const auto volume = [&](double v, int decimals = 4) {
+    return format(v, Quantity::volume, units, decimals);
+  };
   const Vec3 a = s.acceleration / standard_gravity;
   std::string out =
-      fmt::format("{} | {:.3f} L under ({:g},{:g},{:g}) g\n", s.setup, s.level * 1e3, a.x(), a.y(), a.z());
+      fmt::format("{} | {} under ({:g},{:g},{:g}) g\n", s.setup, volume(s.level, 3), a.x(), a.y(), a.z());
   for (const auto& space : s.spaces)
-    out += fmt::format("  {:<9} {:.4f} L of {:.4f}, surface normal {}, offset {} mm\n", space.name,
-                       space.volume * 1e3, space.capacity * 1e3, figures(space.surface.normal, 6),
-                       figure(space.surface.offset * 1e3, 3));
-  out += "  centroid  " + figures(s.centroid * 1e3, 3) + " mm\n";
+    out += fmt::format("  {:<9} {} of {}, surface normal {}, offset {}\n", space.name, volume(space.volume),
+                       volume(space.capacity), figures(space.surface.normal, 6),
+                       format(space.surface.offset, Quantity::length, units, 3));
+  out += "  centroid  " + fmt::format("{} {}\n", figures(s.centroid / length.factor, 3), length.name);
   for (const auto& p : s.pickups)
-    out += fmt::format("  pickup    {}: depth {} mm, {:.1f} % wet\n", p.name, figure(p.depth * 1e3, 2),
-                       p.wet * 100);
+    out += fmt::format("  pickup    {}: depth {}, {:.1f} % wet\n", p.name,
+                       format(p.depth, Quantity::length, units, 2), p.wet * 100);
   return out;
 }
 
@@ -129,12 +133,12 @@ Json modes_json(const std::string& setup, double level, const Vec3& force,
 }
 
 std::string modes_text(const std::string& setup, double level, const Vec3& force,
-                       const std::vector<SpaceModes>& spaces) {
-  std::string out =
-      fmt::format("{} | {:.3f} L, effective gravity {:.3f} m/s2\n", setup, level * 1e3, force.norm());
+                       const std::vector<SpaceModes>& spaces, const UnitSystem& units) {
+  std::string out = fmt::format("{} | {}, effective gravity {:.3f} m/s2\n", setup,
+                                format(level, Quantity::volume, units, 3), force.norm());
   for (const SpaceModes& s : spaces) {
     out += fmt::format(
-        "  {}: {:.4f} L{}\n", s.space, s.volume * 1e3,
+        "  {}: {}{}\n", s.space, format(s.volume, Quantity::volume, units, 4),
         s.modes.state == slosh::ModeState::found ? "" : std::string(", ") + name_of(s.modes.state));
     for (size_t k = 0; k < s.modes.frequency.size(); ++k) {
       const double w = s.modes.frequency[k];
@@ -205,11 +209,14 @@ Json mesh_json(const std::string& file, const tank::MeshFile& mesh, const tank::
   return json;
 }
 
-std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report) {
+std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report,
+                      const UnitSystem& units) {
+  const Unit length = shown_unit(Quantity::length, units);
+  const Vec3 size = report.size / length.factor;
   std::string out =
-      fmt::format("{}: {}, {} vertices, {} triangles, {}, {:.4g} x {:.4g} x {:.4g} mm, {:.6f} L\n", file,
-                  mesh.format, report.vertices, report.triangles, counted(report.shells, "shell"),
-                  report.size.x() * 1e3, report.size.y() * 1e3, report.size.z() * 1e3, report.volume * 1e3);
+      fmt::format("{}: {}, {} vertices, {} triangles, {}, {:.4g} x {:.4g} x {:.4g} {}, {}\n", file,
+                  mesh.format, report.vertices, report.triangles, counted(report.shells, "shell"), size.x(),
+                  size.y(), size.z(), length.name, format(report.volume, Quantity::volume, units, 6));
   for (const auto& f : report.findings)
     out += fmt::format("  {}: {}{}\n", f.severity == Severity::error ? "error" : "warning", f.text,
                        f.mend.empty() ? "" : fmt::format(" (mend: {})", f.mend));

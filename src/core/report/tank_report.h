@@ -18,7 +18,7 @@
 namespace uadze::report {
 
 Json settled_json(const solve::Settled& settled);
-std::string settled_text(const solve::Settled& settled);
+std::string settled_text(const solve::Settled& settled, const UnitSystem& units = {});
 
 /// One row an instant: centroid, spaces, openings, pickups.
 std::string motion_csv(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups,
@@ -32,7 +32,7 @@ struct SpaceModes {
 Json modes_json(const std::string& setup, double level, const Vec3& force,
                 const std::vector<SpaceModes>& spaces);
 std::string modes_text(const std::string& setup, double level, const Vec3& force,
-                       const std::vector<SpaceModes>& spaces);
+                       const std::vector<SpaceModes>& spaces, const UnitSystem& units = {});
 
 /// Fill limits and what the gauge hides as comments, then the table.
 std::string dip_csv(const project::Setup& setup, const tank::Tank& tank, const Vec2& place,
@@ -43,6 +43,7 @@ std::string reach_header();
 std::string reach_rows(const std::string& pickup, const slosh::Reach& reach);
 
 Json mesh_json(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report);
-std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report);
+std::string mesh_text(const std::string& file, const tank::MeshFile& mesh, const tank::MeshReport& report,
+                      const UnitSystem& units = {});
 
 }  // namespace uadze::report

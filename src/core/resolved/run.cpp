@@ -91,10 +91,11 @@ class Runner {
       std::filesystem::remove(options_.checkpoint, ignored);
     }
     out_.steps = fuel_.steps();
-    out_.said = lattice_->said;
+    for (const std::string& s : lattice_->said) out_.said.push_back({s, {}});
     if (!failed_.empty())
       out_.said.push_back(
-          "Its last checkpoint could not be written, so it could not have gone on from there: " + failed_);
+          {"Its last checkpoint could not be written, so it could not have gone on from there: " + failed_,
+           {}});
     say_shallow();
     out_.cells = lattice_->count();
     out_.particles = fuel_.particles().size();
@@ -137,10 +138,9 @@ class Runner {
     const double depth = widest > 0 ? held / widest : 0.0;
     if (depth < 2.5 * options_.size)
       out_.said.push_back(
-          fmt::format("At rest the fuel lies {:.0f} mm deep in the mean, {:.1f} of these cells: films run "
-                      "without pressure. "
-                      "Choose smaller cells, or take the answer for a hint.",
-                      depth * 1e3, depth / options_.size));
+          {"At rest the fuel lies {} deep in the mean, {1} of these cells: films run without pressure. "
+           "Choose smaller cells, or take the answer for a hint.",
+           {{depth, Quantity::length}, {depth / options_.size, Quantity::plain}}});
   }
 
   void circulate(double dt) {
@@ -278,11 +278,41 @@ ContentKey key_of(const RunInput& input, const RunOptions& options) {
   return key.key();
 }
 
+namespace {
+
+/// Between a sentence that is kept and its values; those of before had their values in words.
+constexpr char unit_separator = '\x1f';
+
+Phrase unpacked(const std::string& kept) {
+  std::vector<std::string> parts(1);
+  for (const char c : kept) {
+    if (c == unit_separator)
+      parts.emplace_back();
+    else
+      parts.back() += c;
+  }
+  Phrase out{parts[0], {}};
+  for (size_t k = 1; k + 1 < parts.size(); k += 2) {
+    const auto value = parse_number(parts[k]), quantity = parse_number(parts[k + 1]);
+    if (!value || !quantity || *quantity < 0 || *quantity > static_cast<int>(Quantity::turn_rate))
+      return {parts[0], {}};
+    out.values.emplace_back(*value, static_cast<Quantity>(*quantity));
+  }
+  return out;
+}
+
+}  // namespace
+
 void put(std::string& out, const RunResult& r) {
   put(out, static_cast<std::uint64_t>(r.samples.size()));
   for (const Sample& s : r.samples) put(out, s);
   put(out, static_cast<std::uint64_t>(r.said.size()));
-  for (const std::string& s : r.said) put(out, std::vector<char>(s.begin(), s.end()));
+  for (const Phrase& p : r.said) {
+    std::string text = p.text;
+    for (const auto& [value, quantity] : p.values)
+      text += fmt::format("{0}{1}{0}{2}", unit_separator, value, static_cast<int>(quantity));
+    put(out, std::vector<char>(text.begin(), text.end()));
+  }
   put(out, r.steps), put(out, r.cells), put(out, static_cast<std::uint64_t>(r.particles));
   put(out, r.size), put(out, r.worst_filled);
 }
@@ -298,7 +328,7 @@ void get(Reader& in, RunResult& r) {
   for (std::uint64_t k = 0; k < count; ++k) {
     std::vector<char> text;
     in.get(text);
-    r.said.emplace_back(text.begin(), text.end());
+    r.said.push_back(unpacked({text.begin(), text.end()}));
   }
   std::uint64_t particles = 0;
   in.get(r.steps), in.get(r.cells), in.get(particles), in.get(r.size), in.get(r.worst_filled);

@@ -15,6 +15,7 @@
 #include <filesystem>
 
 #include "core/base/content_key.h"
+#include "core/base/phrase.h"
 #include "core/base/progress.h"
 #include "core/lap/force_trace.h"
 #include "core/resolved/bytes.h"
@@ -63,7 +64,7 @@ struct Sample {
 
 struct RunResult {
   std::vector<Sample> samples;
-  std::vector<std::string> said;
+  std::vector<Phrase> said;  ///< what of the answer is to be taken with care
   Steps steps;
   int cells = 0;  ///< of the lattice
   size_t particles = 0;

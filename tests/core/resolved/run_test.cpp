@@ -60,7 +60,9 @@ TEST(ResolvedRun, GoesOnFromItsCheckpointWithTheSameDigits) {
   }
   EXPECT_EQ(again.steps.iterations, whole.steps.iterations);
   ASSERT_EQ(again.said.size(), 1u) << "75 mm are less than two and a half cells of 40";
-  EXPECT_NE(again.said[0].find("75 mm deep"), std::string::npos) << again.said[0];
+  EXPECT_NE(again.said[0].in().find("75.0 mm deep"), std::string::npos) << again.said[0].in();
+  EXPECT_NE(again.said[0].in(UnitSystem::us()).find("2.95 in deep"), std::string::npos)
+      << "kept with its values: " << again.said[0].in(UnitSystem::us());
   EXPECT_FALSE(std::filesystem::exists(options.checkpoint)) << "it has served";
 }
 
@@ -107,8 +109,8 @@ TEST(ResolvedRun, ADiskOrAMemoryThatIsFullIsSaidAndCostsNoAnswer) {
   const RunResult without = run(b.input, options);
   EXPECT_EQ(without.samples.back().centroid, whole.samples.back().centroid);
   ASSERT_EQ(without.said.size(), whole.said.size() + 1);
-  EXPECT_NE(without.said.front().find("checkpoint could not be written"), std::string::npos);
-  EXPECT_NE(without.said.front().find("no such folder"), std::string::npos) << without.said.front();
+  EXPECT_NE(without.said.front().in().find("checkpoint could not be written"), std::string::npos);
+  EXPECT_NE(without.said.front().in().find("no such folder"), std::string::npos) << without.said.front().in();
   const std::string told = test::refusal([&] { run(b.input, {.size = 5e-5}); });
   EXPECT_NE(told.find("GB of memory that are free"), std::string::npos) << told;
   EXPECT_NE(told.find("choose larger ones"), std::string::npos) << told;

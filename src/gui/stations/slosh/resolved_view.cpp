@@ -349,7 +349,8 @@ void ResolvedView::show_row() {
               .arg(row->kept.was_there ? QString("kept from before")
                                        : QString("%1 s").arg(row->kept.seconds, 0, 'f', 1))
               .arg(100 * run.worst_filled, 0, 'f', 2);
-  for (const std::string& said : run.said) text += "<br>▲ " + QString::fromStdString(said).toHtmlEscaped();
+  for (const Phrase& said : run.said)
+    text += "<br>▲ " + QString::fromStdString(said.in(w_.units())).toHtmlEscaped();
   if (!row->kept.not_kept.empty())
     text += "<br>▲ Not kept: " + QString::fromStdString(row->kept.not_kept).toHtmlEscaped();
   says_->setText(text);
