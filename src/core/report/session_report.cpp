@@ -220,6 +220,11 @@ Json session_json(const solve::SessionResult& r) {
 std::string session_text(const solve::SessionResult& r, bool working, const UnitSystem& units) {
   const starvation::CleanLevel& clean = r.lap->clean;
   const auto volume = [&](double v) { return format(v, Quantity::volume, units); };
+  // A label, then a column as wide as "1234.5 L" or "123.45 US gal" wants.
+  const auto row = [wide = units.volume == VolumeUnit::litre ? 9 : 14](const std::string& label,
+                                                                       const auto& figure) {
+    return fmt::format("  {:<18}{:>{}}", label, figure, wide);
+  };
   std::string out = fmt::format("{} | {}\n", r.setup, r.session);
   if (!r.possible())
     out += "  NO FUEL IS ENOUGH: " +
@@ -227,31 +232,33 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
                                               : std::string("not even a full tank is clean")) +
            ". The figures below are for a full tank at the end.\n";
   out += fmt::format(
-      "  least start fuel  {:>9}  {:>9}  {:.0f} % of the tank{}\n",
-      volume(session::rounded_up(r.plan.start, units)), format(r.plan.start_mass, Quantity::mass, units),
-      r.plan.start_share * 100,
+      "{}  {:>9}  {:.0f} % of the tank{}\n",
+      row("least start fuel", volume(session::rounded_up(r.plan.start, units))),
+      format(r.plan.start_mass, Quantity::mass, units), r.plan.start_share * 100,
       r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", volume(r.lap->usable_volume)));
-  out += fmt::format("  bring back        {:>9}  {:>9}  {:.0f} % of the tank\n",
-                     volume(session::rounded_up(r.plan.bring_back, units)),
+  out += fmt::format("{}  {:>9}  {:.0f} % of the tank\n",
+                     row("bring back", volume(session::rounded_up(r.plan.bring_back, units))),
                      format(r.plan.bring_back_mass, Quantity::mass, units), r.plan.bring_back_share * 100);
-  out += fmt::format("  at {:g} % risk     {:>9}  {:>9}  bring back {}{}\n", r.risk.risk * 100,
-                     volume(session::rounded_up(r.risk.start, units)),
-                     format(r.risk.start * r.lap->car->fuel_density, Quantity::mass, units),
-                     volume(session::rounded_up(r.risk.bring_back, units)),
-                     r.risk.with_band ? "" : "  (without the model's band)");
+  out += fmt::format(
+      "{}  {:>9}  bring back {}{}\n",
+      row(fmt::format("at {:g} % risk", r.risk.risk * 100), volume(session::rounded_up(r.risk.start, units))),
+      format(r.risk.start * r.lap->car->fuel_density, Quantity::mass, units),
+      volume(session::rounded_up(r.risk.bring_back, units)),
+      r.risk.with_band ? "" : "  (without the model's band)");
   if (clean.exists)
-    out += fmt::format("  least end         {:>9}{}\n", volume(session::rounded_up(r.end.end, units)),
-                       r.end.held_up ? "  what never comes out" : "  the stint marched down");
+    out += row("least end", volume(session::rounded_up(r.end.end, units))) +
+           (r.end.held_up ? "  what never comes out\n" : "  the stint marched down\n");
   if (r.lap->car->calibration)
     out += fmt::format("  the model is {} ({})\n", starvation::calibrated_words(r.lap->car->calibration),
                        r.lap->car->calibration->date);
   if (r.filled)
-    out += fmt::format("  put in at {:<7} {:>9}  at most {}, or it runs over when it is warm\n",
-                       format(r.filled->temperature, Quantity::temperature, units, 0),
-                       volume(session::rounded_up(r.filled->start, units)), volume(r.filled->limit));
-  out += fmt::format("  clean, held steady{:>9}{}\n", volume(session::rounded_up(clean.level, units)),
-                     clean.exists ? "" : "  NOT EVEN A FULL TANK IS CLEAN");
-  out += fmt::format("  laps              {:>9}  of {} each{}\n", r.plan.stint_laps,
+    out += fmt::format("{}  at most {}, or it runs over when it is warm\n",
+                       row("put in at " + format(r.filled->temperature, Quantity::temperature, units, 0),
+                           volume(session::rounded_up(r.filled->start, units))),
+                       volume(r.filled->limit));
+  out += row("clean, held steady", volume(session::rounded_up(clean.level, units))) +
+         (clean.exists ? "\n" : "  NOT EVEN A FULL TANK IS CLEAN\n");
+  out += fmt::format("{}  of {} each{}\n", row("laps", r.plan.stint_laps),
                      format(r.plan.consumption, Quantity::volume, units, 2),
                      r.plan.laps == r.plan.stint_laps
                          ? ""
@@ -263,7 +270,7 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
   if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
     // Less than the tank's figures tell is no level.
     const bool starves = clean.unclean_below >= 0.05e-3;
-    out += fmt::format("  never comes out   {:>9}  {}\n", volume(never.total()),
+    out += fmt::format("{}  {}\n", row("never comes out", volume(never.total())),
                        starves ? fmt::format("of it: the lap itself starves only at {} and under",
                                              volume(clean.unclean_below))
                                : "the lap itself would starve no sooner");
@@ -277,8 +284,8 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
                          counted(clean.below.events.size() - shown, "more place"));
   }
   if (const auto& l = r.learnt) {
-    out += fmt::format("  as driven         {:>9}  a lap instead of {}, scatter {}, by {}",
-                       format(l->consumption.mean, Quantity::volume, units, 2),
+    out += fmt::format("{}  a lap instead of {}, scatter {}, by {}",
+                       row("as driven", format(l->consumption.mean, Quantity::volume, units, 2)),
                        format(l->before.mean, Quantity::volume, units, 2),
                        format(l->scatter(), Quantity::fraction, units),
                        counted(l->per_lap.size(), name_of(l->kind) + std::string(" session")));
