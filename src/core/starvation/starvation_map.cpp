@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <map>
 
 #include "core/base/root.h"
 #include "core/starvation/never_drawn.h"
@@ -78,9 +79,9 @@ std::vector<CornerLevel> corner_levels(const StarvationMap& map) {
 
 namespace {
 
-/// What a starving level and a lower clean one differ in, at the worst event of the first.
-Anomaly anomaly(const FuelSystem& car, const Course& course, double low, double high) {
-  const LevelRun starving = run_level(car, course, high), clean = run_level(car, course, low);
+/// What a starving level, `high`, and a lower clean one differ in, at the worst event of the first.
+Anomaly anomaly(const Course& course, const LevelRun& clean, const LevelRun& starving) {
+  const double low = clean.level, high = starving.level;
   Anomaly out{low, high, {}};
   const size_t at = starving.tightest;
   const auto longer = bare_before(starving.coverage, course, at),
@@ -100,6 +101,21 @@ Anomaly anomaly(const FuelSystem& car, const Course& course, double low, double 
   return out;
 }
 
+/// Of pairs of a clean level and a higher one that starves; each level is driven once, on all cores.
+std::vector<Anomaly> anomalies(const FuelSystem& car, const Course& course,
+                               const std::vector<std::pair<double, double>>& pairs, Progress* progress) {
+  std::map<double, LevelRun> runs;
+  for (const auto& [low, high] : pairs) runs[low], runs[high];
+  std::vector<std::pair<const double, LevelRun>*> all;
+  for (auto& one : runs) all.push_back(&one);
+  tbb::parallel_for(size_t{0}, all.size(), [&](size_t k) {
+    all[k]->second = run_level(car, course, all[k]->first, {.progress = progress});
+  });
+  std::vector<Anomaly> out;
+  for (const auto& [low, high] : pairs) out.push_back(anomaly(course, runs.at(low), runs.at(high)));
+  return out;
+}
+
 }  // namespace
 
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
@@ -116,12 +132,14 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   out.runs = static_cast<int>(levels.size());
   size_t first = levels.size();  // lowest of the unbroken clean levels at the top
   while (first > 0 && clean[first - 1]) --first;
+  std::vector<std::pair<double, double>> odd;  // a clean level and the next that starves above it
   for (size_t i = 0; i < first; ++i)
     if (clean[i]) {
       size_t above = i + 1;
       while (clean[above]) ++above;
-      out.clean_again.push_back(anomaly(car, course, levels[i], levels[above]));
+      odd.emplace_back(levels[i], levels[above]);
     }
+  out.clean_again = anomalies(car, course, odd, progress);
   if (first == levels.size()) {
     out.level = out.unclean_below = car.tank->volume();
     out.at = out.below = run_level(car, course, out.level);
