@@ -41,7 +41,8 @@ std::set<QString> words_of(const QWidget& all) {
     if (auto* box = qobject_cast<QComboBox*>(w)) out.insert(box->currentText());
     if (auto* group = qobject_cast<QGroupBox*>(w)) out.insert(group->title());
     if (auto* text = qobject_cast<QPlainTextEdit*>(w)) out.insert(text->toPlainText());
-    if (auto* text = qobject_cast<QTextEdit*>(w)) out.insert(text->toPlainText());
+    if (auto* text = qobject_cast<QTextEdit*>(w))
+      out.insert(text->toPlainText().remove(QChar(0x2060)));  // what joins "L/" to "h"
     if (auto* plot = qobject_cast<QCustomPlot*>(w))
       for (auto* rect : plot->axisRects())
         for (auto* axis : rect->axes()) out.insert(axis->label());

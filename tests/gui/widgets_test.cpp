@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTableWidget>
+#include <QTextBlock>
 #include <QtTest>
 
 #include "core/project/field_finder.h"
@@ -287,6 +288,27 @@ TEST_F(Widgets, AWorkingHasALineForEachOfItsParts) {
   EXPECT_TRUE(view.toPlainText().contains("US gal")) << view.toPlainText().toStdString();
   view.show_all({}, {}, {});
   EXPECT_EQ(view.toPlainText().trimmed(), "");
+}
+
+TEST_F(Widgets, AFiguresUnitStaysBesideItAtALinesEnd) {
+  WorkingView view(workspace);
+  shown(view);
+  view.show_all({}, {},
+                {"The return carries 110.5 L/h at 3.02 bar and 85.0 % of its duty, of 12 kg/h in all"});
+  int broken = 0;
+  for (int width = 90; width < 420; width += 3) {
+    view.resize(width, 300);
+    const QTextBlock block = view.document()->begin();
+    ASSERT_GT(block.layout()->lineCount(), 0);
+    broken += block.layout()->lineCount() > 1;
+    for (int l = 0; l + 1 < block.layout()->lineCount(); ++l) {
+      const QTextLine line = block.layout()->lineAt(l);
+      const QString text = block.text().mid(line.textStart(), line.textLength()).trimmed();
+      EXPECT_FALSE(text.back() == '/' || text.back().isDigit() || text.endsWith(QChar(0x2060)))
+          << width << ": " << text.toStdString();
+    }
+  }
+  EXPECT_GT(broken, 50) << "it was tried";
 }
 
 }  // namespace

@@ -273,10 +273,11 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   const auto p = [&](double value) { return format(value, Quantity::pressure, units); };
   const auto q = [&](double value) { return format(value, Quantity::flow, units); };
   std::string out = fmt::format(
-      "{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {}, {:.0f} m\n", setup.name,
+      "{} | {} kW, {}, manifold {} absolute, {:.1f} V, fuel {}, {}\n", setup.name,
       format_figure(solve::power_at(setup, c.at.demand, c.at.temperature), Quantity::power, units),
       q(c.at.demand), p(c.at.manifold), c.at.supply.value_or(c.circuit.supply),
-      format(c.at.temperature, Quantity::temperature, units), c.at.altitude);
+      format(c.at.temperature, Quantity::temperature, units),
+      format(c.at.altitude, Quantity::distance, units));
   out += "  " + verdict_of(s).in(units) + "\n";
   if (const auto& lack = point.shortfall)
     out += fmt::format("  burnt     {} of {}; {} of power are safe at an air ratio of {:.2f}\n",

@@ -26,6 +26,8 @@ OpeningFlows::OpeningFlows(const tank::Tank& tank, const FlowOptions& options)
   }
   dry_.resize(tank.openings.size());
   fuel_.resize(tank.openings.size());
+  moved_.resize(tank.openings.size());
+  place_.resize(tank.openings.size(), Vec3::Zero());
   pressure_.assign(tank.spaces.size(), options.ambient);
   group_.resize(tank.spaces.size());
   busy_.resize(tank.spaces.size());
@@ -96,16 +98,40 @@ double OpeningFlows::moved(size_t k, const Through& t, const std::vector<SpaceSi
   const tank::Opening& o = tank_->openings[k];
   const auto from = static_cast<size_t>(t.fuel > 0 ? o.from : o.to),
              to = static_cast<size_t>(t.fuel > 0 ? o.to : o.from);
-  const SpaceSide &source = sides[from], &target = sides[to];
+  const SpaceSide& source = sides[from];
   const double falls = busy_[from] / std::max(source.area, 1e-6),
-               rises = busy_[to] / std::max(target.area, 1e-6);
+               rises = busy_[to] / std::max(sides[to].area, 1e-6);
   const double pull = std::max(-source.pressing.dot(source.surface.normal), 0.0);
   const double flow = std::abs(t.fuel);
   const double part = flow * pull * (falls + t.both * rises) * dt / (2 * t.drive);
   double out = part < 1 ? flow * dt * (1 - part / 2) : flow * dt / (2 * part);
-  out = std::min(
-      {out, source.volume / busy_[from], std::max(target.capacity - target.volume, 0.0) / busy_[to]});
+  out = std::min(out, source.volume / busy_[from]);
   return t.fuel > 0 ? out : -out;
+}
+
+// No space takes in more than it has room for, what leaves it meanwhile counted. Each round takes from flows
+// only; the last one does without what leaves.
+void OpeningFlows::fit(const std::vector<SpaceSide>& sides) {
+  for (size_t round = 0; round <= sides.size(); ++round) {
+    in_.assign(sides.size(), 0.0), out_.assign(sides.size(), 0.0);
+    for (size_t k = 0; k < moved_.size(); ++k) {
+      const tank::Opening& o = tank_->openings[k];
+      const double x = std::abs(moved_[k]);
+      in_[static_cast<size_t>(moved_[k] > 0 ? o.to : o.from)] += x;
+      out_[static_cast<size_t>(moved_[k] > 0 ? o.from : o.to)] += x;
+    }
+    bool fits = true;
+    for (size_t i = 0; i < sides.size(); ++i) {
+      const double free =
+          std::max(sides[i].capacity - sides[i].volume, 0.0) + (round < sides.size() ? out_[i] : 0.0);
+      const bool here = in_[i] <= free * (1 + 1e-12);
+      in_[i] = here ? 1.0 : free / in_[i];
+      fits = fits && here;
+    }
+    if (fits) return;
+    for (size_t k = 0; k < moved_.size(); ++k)
+      moved_[k] *= in_[static_cast<size_t>(moved_[k] > 0 ? tank_->openings[k].to : tank_->openings[k].from)];
+  }
 }
 
 // Each locked group's pressure makes its gas fit its room at the end of the step: the residual rises with the
@@ -115,7 +141,13 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
   for (size_t i = 0; i < sides.size(); ++i)
     if (locked_[i] && std::find(groups.begin(), groups.end(), group_[i]) == groups.end())
       groups.push_back(group_[i]);
-  constexpr double close = 0.5;  // Pa
+  constexpr double close = 1e-3;   // Pa
+  constexpr double enough = 5e-6;  // of its group's spaces, by which the gas may miss its room
+  for (size_t i = 0; i < sides.size(); ++i) {
+    if (!locked_[i]) continue;
+    const double last = before_[static_cast<size_t>(group_[i])], ambient = options_.ambient;
+    pressure_[i] = std::abs(last - ambient) < 0.05 * ambient ? last : ambient;
+  }
   for (int turn = 0; turn < 16; ++turn) {
     double change = 0;
     for (int g : groups) {
@@ -139,30 +171,28 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
           came += in_b ? x : -x;
           bubbles += (in_b ? t.gas : -t.gas) * dt;
         }
-        return p * std::max(space - came, least_bubble * space) - gas - bubbles;
+        const double left = p * (space - came) - gas - bubbles;
+        return std::abs(left) < enough * holds * p ? 0.0 : left;
       };
       size_t any = 0;
       while (group_[any] != g) ++any;
-      // What a full space was at says little of what it will be.
-      const double last = pressure_[any], ambient = options_.ambient;
-      const double start = std::abs(last - ambient) < 0.05 * ambient ? last : ambient;
+      const double start = pressure_[any];
       // From where it was towards the root, a little beyond it by the residual's slope of the last time.
       double& slope = slope_[any];
       const double at_start = residual(start), down = at_start > 0 ? -1.0 : 1.0;
       // Full, with nothing on its way out: nothing moves, whatever the last bubble's pressure would be.
-      if (at_start > 0 && came == 0 && bubbles == 0 && space <= 2 * least_bubble * holds) {
+      const bool shut = at_start > 0 && came == 0 && bubbles == 0 && space <= 2 * least_bubble * holds;
+      if (at_start == 0 || shut) {
         set(start);
         continue;
       }
-      double reach = slope > 0 ? std::clamp(1.5 * std::abs(at_start) / slope, 2 * close, 200.0) : 200.0;
+      double reach = slope > 0 ? std::clamp(1.2 * std::abs(at_start) / slope, 0.5, 200.0) : 200.0;
       double other = std::max(start + down * reach, 1.0), at_other = residual(other);
-      while ((at_other > 0) == (at_start > 0) && at_start != 0 && other > 1 && reach < 1e9)
-        reach *= 4, other = std::max(start + down * reach, 1.0), at_other = residual(other);
-      if (other != start) slope = (at_other - at_start) / (other - start);
+      while (at_start * at_other > 0 && other > 1 && reach < 1e9)
+        reach *= 8, other = std::max(start + down * reach, 1.0), at_other = residual(other);
+      slope = (at_other - at_start) / (other - start);
       double p = other;  // where it never turns
-      if (at_start == 0) {
-        p = start;
-      } else if ((at_other > 0) != (at_start > 0)) {
+      if (at_start * at_other < 0) {
         const bool rising = other > start;
         p = root_between(residual, std::min(start, other), std::max(start, other),
                          rising ? at_start : at_other, rising ? at_other : at_start, close, 60)
@@ -188,6 +218,7 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
           ++busy_[static_cast<size_t>(tank_->openings[k].to)];
 
   // Groups that breathe have their common pressure; the locked ones' is solved for.
+  before_ = pressure_;
   bool any_locked = false;
   for (size_t i = 0; i < sides.size(); ++i) {
     any_locked = any_locked || locked_[i];
@@ -203,14 +234,21 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
   for (size_t k = 0; k < tank_->openings.size(); ++k) {
     const auto a = static_cast<size_t>(tank_->openings[k].from),
                b = static_cast<size_t>(tank_->openings[k].to);
-    fuel_[k] = 0;
+    moved_[k] = 0;
     if (dry_[k] >= tank_->openings[k].area * (1 - 1e-9) && pressure_[a] == pressure_[b]) continue;
     const Through t = through(k, pressure_[a], pressure_[b]);
-    const double x = moved(k, t, sides, dt);
-    change_[a] -= x, change_[b] += x;
-    sides[a].through.add(-x, t.place), sides[b].through.add(x, t.place);
+    moved_[k] = moved(k, t, sides, dt), place_[k] = t.place;
     gas_change_[a] -= t.gas * dt, gas_change_[b] += t.gas * dt;
+  }
+  fit(sides);
+  for (size_t k = 0; k < tank_->openings.size(); ++k) {
+    const auto a = static_cast<size_t>(tank_->openings[k].from),
+               b = static_cast<size_t>(tank_->openings[k].to);
+    const double x = moved_[k];
     fuel_[k] = x / dt;
+    if (x == 0) continue;
+    change_[a] -= x, change_[b] += x;
+    sides[a].through.add(-x, place_[k]), sides[b].through.add(x, place_[k]);
   }
   for (size_t i = 0; i < sides.size(); ++i)
     sides[i].volume = std::clamp(sides[i].volume + change_[i], 0.0, sides[i].capacity);

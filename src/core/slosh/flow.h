@@ -11,7 +11,8 @@
 // Gas is quick: spaces that share a dry part of an opening share their pressure at once. A group of spaces
 // that no dry opening joins to the vented ones is locked: its gas follows p V = const (isothermal), found
 // together with the step's flows, so that a locked space holds its fuel in or out; bubbles pass where gas
-// stands on the side of the higher pressure.
+// stands on the side of the higher pressure. A space takes in what it has room for and what leaves it at the
+// same time.
 //
 // Over a step dt a pair of spaces with areas A1, A2 that drain into each other through one opening follows
 // d(dh)/dt = -Q (1/A1 + 1/A2), whose solution is exact for the square-root law: no step overshoots.
@@ -68,6 +69,7 @@ class OpeningFlows {
   };
   void survey(const std::vector<SpaceSide>& sides);
   void find_groups(const std::vector<SpaceSide>& sides);
+  void fit(const std::vector<SpaceSide>& sides);
   void solve_locked(const std::vector<SpaceSide>& sides, double dt);
   Through through(size_t opening, double pressure_a, double pressure_b) const;
   double moved(size_t opening, const Through& t, const std::vector<SpaceSide>& sides, double dt) const;
@@ -79,8 +81,12 @@ class OpeningFlows {
   std::vector<double> dry_;                      ///< m2 of each opening that is dry on both sides
   std::vector<SideView> views_;                  ///< of each space; a cell's half is the opening's
   std::vector<double> change_, gas_change_;
+  std::vector<double> moved_;  ///< m3 through each opening in this step
+  std::vector<Vec3> place_;    ///< m, the middle of that
+  std::vector<double> in_, out_;
   std::vector<double> fuel_, pressure_;
-  std::vector<double> gas_;  ///< Pa m3 in each space; empty before the first step
+  std::vector<double> before_;  ///< Pa, of the last step
+  std::vector<double> gas_;     ///< Pa m3 in each space; empty before the first step
   std::vector<int> group_, busy_;
   std::vector<char> locked_;
   std::vector<double> slope_;  ///< m3: of the last residual by pressure, of each space; 0: none yet

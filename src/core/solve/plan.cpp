@@ -1,5 +1,7 @@
 #include "core/solve/plan.h"
 
+#include <tbb/parallel_for.h>
+
 #include "core/session/schedule.h"
 
 namespace uadze::solve {
@@ -91,18 +93,36 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
   return out;
 }
 
+std::vector<Planned> plan_sessions(const project::Project& project, const std::vector<ToPlan>& wanted,
+                                   const DrawOptions& options, Progress* progress) {
+  std::vector<Planned> out(wanted.size());
+  tbb::parallel_for(size_t{0}, wanted.size(), [&](size_t i) {
+    const auto& [lap, session] = wanted[i];
+    try {
+      out[i].result = plan_session(lap, *session, options, progress, learnt_of(project, *lap, *session));
+    } catch (const InputError& error) {
+      out[i].fault = error;
+    }
+  });
+  return out;
+}
+
 std::vector<SessionResult> plan(const project::Project& project, const Case& wanted,
                                 const PlanOptions& options, Sources& sources, Progress* progress) {
   if (project.sessions.empty())
     throw InputError(
         Message{.file = {}, .place = "/sessions", .expected = "a session to plan", .found = "none"});
   if (!wanted.session.empty()) resolve(project, wanted);  // says what names there are
-  std::vector<SessionResult> out;
+  std::vector<ToPlan> all;
   for (const session::Session& s : project.sessions) {
     if (!wanted.session.empty() && s.name != wanted.session) continue;
     const Resolved r = resolve(project, {.setup = wanted.setup, .session = s.name});
-    const LapResultPtr lap = lap_result(project, r, sources, options.lap, progress);
-    out.push_back(plan_session(lap, s, options.draws, progress, learnt_of(project, *lap, s)));
+    all.push_back({lap_result(project, r, sources, options.lap, progress), &s});
+  }
+  std::vector<SessionResult> out;
+  for (Planned& one : plan_sessions(project, all, options.draws, progress)) {
+    if (one.fault) throw *one.fault;
+    out.push_back(std::move(*one.result));
   }
   return out;
 }

@@ -51,6 +51,18 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
 std::optional<session::Learnt> learnt_of(const project::Project& project, const LapResult& lap,
                                          const session::Session& session);
 
+/// Sessions, each on its lap, planned on all cores. An InputError stands in its session's place.
+struct ToPlan {
+  LapResultPtr lap;
+  const session::Session* session = nullptr;
+};
+struct Planned {
+  std::optional<SessionResult> result;
+  std::optional<InputError> fault;
+};
+std::vector<Planned> plan_sessions(const project::Project& project, const std::vector<ToPlan>& wanted,
+                                   const DrawOptions& options = {}, Progress* progress = nullptr);
+
 /// The least fuel at the end of the session's stints; kept with the lap. Where no level of the lap is clean
 /// it is the whole tank.
 starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& session,

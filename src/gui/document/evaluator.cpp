@@ -13,12 +13,14 @@ class Run {
     first();
     const solve::Detail most = request_.plan.lap.detail;
     for (const solve::Detail detail : {solve::Detail::fine, solve::Detail::band})
-      if (detail <= most && plan(request_.setup, request_.session, detail)) publish_(out_);
+      if (detail <= most && plan({{request_.setup, request_.session}}, detail)) publish_(out_);
+    std::vector<Place> others;
+    for (const auto& setup : request_.project.setups)
+      for (const auto& session : request_.project.sessions)
+        if (request_.others) others.emplace_back(setup.name, session.name);
     for (const solve::Detail detail : {solve::Detail::fine, solve::Detail::band}) {
       if (detail > most) continue;
-      for (const auto& setup : request_.project.setups)
-        for (const auto& session : request_.project.sessions)
-          if (request_.others) plan(setup.name, session.name, detail);
+      plan(others, detail);
       if (detail < most) publish_(out_);
     }
     return std::move(out_);
@@ -41,31 +43,50 @@ class Run {
     publish_(out_);
   }
 
-  /// Whether there is something new to show.
-  bool plan(const std::string& setup, const std::string& session, solve::Detail detail) {
-    if (setup.empty() || session.empty()) return false;
-    progress_.check();
-    const std::pair place{setup, session};
-    try {
-      solve::LapOptions how = request_.plan.lap;
-      how.detail = detail;
-      const solve::Resolved r = resolved(setup, session);
-      const solve::LapResultPtr lap =
-          solve::lap_result(request_.project, r, *request_.sources, how, &progress_);
-      if (const auto known = out_.sessions.find(place);
-          known != out_.sessions.end() && known->second.lap == lap)
-        return false;
-      const auto [at, fresh] = out_.sessions.insert_or_assign(
-          place, solve::plan_session(lap, *r.session, request_.plan.draws, &progress_,
-                                     solve::learnt_of(request_.project, *lap, *r.session)));
-      if (setup != request_.setup || session != request_.session) return true;
-      out_.first.reset();
-      out_.lap = lap;
-      out_.at_back = std::make_shared<const starvation::LevelRun>(solve::run_at_back(at->second, &progress_));
-    } catch (const InputError& error) {
-      out_.faults[place] = error.what();
+  using Place = std::pair<std::string, std::string>;  // setup and session
+
+  /// Laps one after the other, each on all cores; then their sessions side by side. Whether there is
+  /// something new to show.
+  bool plan(const std::vector<Place>& places, solve::Detail detail) {
+    solve::LapOptions how = request_.plan.lap;
+    how.detail = detail;
+    bool news = false;
+    const auto guarded = [&](const Place& place, auto&& work) {
+      try {
+        work();
+      } catch (const InputError& error) {
+        out_.faults[place] = error.what();
+        news = true;
+      }
+    };
+    std::vector<solve::ToPlan> wanted;
+    std::vector<Place> of;
+    for (const Place& place : places) {
+      if (place.first.empty() || place.second.empty()) continue;
+      progress_.check();
+      guarded(place, [&] {
+        const solve::Resolved r = resolved(place.first, place.second);
+        auto lap = solve::lap_result(request_.project, r, *request_.sources, how, &progress_);
+        if (const auto known = out_.sessions.find(place);
+            known != out_.sessions.end() && known->second.lap == lap)
+          return;
+        wanted.push_back({std::move(lap), r.session});
+        of.push_back(place);
+      });
     }
-    return true;
+    auto planned = solve::plan_sessions(request_.project, wanted, request_.plan.draws, &progress_);
+    for (size_t i = 0; i < of.size(); ++i)
+      guarded(of[i], [&] {
+        if (planned[i].fault) throw *planned[i].fault;
+        news = true;
+        const auto [at, fresh] = out_.sessions.insert_or_assign(of[i], std::move(*planned[i].result));
+        if (of[i] != Place{request_.setup, request_.session}) return;
+        out_.first.reset();
+        out_.lap = wanted[i].lap;
+        out_.at_back =
+            std::make_shared<const starvation::LevelRun>(solve::run_at_back(at->second, &progress_));
+      });
+    return news;
   }
 
   const Request& request_;

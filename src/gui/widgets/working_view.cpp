@@ -1,10 +1,21 @@
 #include "gui/widgets/working_view.h"
 
+#include <QRegularExpression>
 #include <QScrollBar>
 
 #include "core/circuit/findings.h"
 
 namespace uadze::gui {
+namespace {
+
+/// With figures that keep their units at a line's end: a space that does not break, and a joiner after the
+/// stroke of "L/h".
+QString unbroken(QString text) {
+  static const QRegularExpression figure(R"((?<=\d) (?=\S))"), stroke(R"((?<=\w)/(?=\w))");
+  return text.replace(figure, QString(QChar::Nbsp)).replace(stroke, "/" + QString(QChar(0x2060)));
+}
+
+}  // namespace
 
 WorkingView::WorkingView(Workspace& workspace, QWidget* parent)
     : QTextBrowser(parent), workspace_(workspace) {
@@ -66,7 +77,7 @@ void WorkingView::lay_out() {
   const int place = verticalScrollBar()->value();
   QString out;
   for (const QString& sentence : sentences_)
-    out += "<p style='margin-top:4px'>" + sentence.toHtmlEscaped() + "</p>";
+    out += "<p style='margin-top:4px'>" + unbroken(sentence.toHtmlEscaped()) + "</p>";
   for (const Derivation& d : derivations_) out += html(d, 0);
   if (!cautions_.isEmpty()) {
     out += QString("<p style='color:%1'><b>&#9651; Caution</b></p><ul style='margin-left:-24px'>")

@@ -110,6 +110,29 @@ TEST_F(WispPlan, TheBandHoldsTheCleanLevelAndGoesIntoTheRisk) {
   EXPECT_FALSE(plan_session(fine, s).risk.with_band);
 }
 
+TEST_F(WispPlan, SessionsSideBySideAreAsOneByOne) {
+  const auto lap_of = [&](const std::string& setup, const session::Session& s, Sources& from) {
+    return lap_result(project, resolve(project, {.setup = setup, .session = s.name}), from);
+  };
+  std::vector<ToPlan> wanted;
+  for (const auto& setup : project.setups)
+    for (const auto& s : project.sessions) wanted.push_back({lap_of(setup.name, s, sources), &s});
+  const auto together = plan_sessions(project, wanted, {.risk = {}, .draws = 500, .seed = 5});
+  ASSERT_EQ(together.size(), wanted.size());
+  for (size_t i = wanted.size(); i-- > 0;) {
+    // On a lap of its own, where no other session's stints are known.
+    Sources fresh(sources.folder());
+    const auto alone = plan_session(lap_of(wanted[i].lap->setup, *wanted[i].session, fresh),
+                                    *wanted[i].session, {.risk = {}, .draws = 500, .seed = 5});
+    ASSERT_TRUE(together[i].result);
+    EXPECT_EQ(together[i].result->session, wanted[i].session->name);
+    EXPECT_EQ(together[i].result->setup, wanted[i].lap->setup);
+    EXPECT_EQ(together[i].result->risk.start, alone.risk.start);
+    EXPECT_EQ(together[i].result->end.end, alone.end.end);
+    EXPECT_EQ(together[i].result->end.at.laps_marched, alone.end.at.laps_marched);
+  }
+}
+
 TEST_F(WispPlan, LessGripNeedsLessFuelAndHotFuelWeighsLess) {
   const LapResultPtr dry = solve(project, 0), wet = solve(project, 0, Detail::fine, {.grip = 0.6}),
                      hot = solve(project, 0, Detail::fine, {.grip = 1.0, .temperature = 318.15});
