@@ -239,8 +239,9 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
       out.at = out.below = burner.run(most);
       return out;
     }
-    while (low_clean)
-      high = low, low = std::max(low - (step *= 2), least), low_clean = low > least && clean(low), ++out.runs;
+    // Down in small steps: under an end that starves there may be clean ones by luck, which are not used.
+    for (step = 0.1e-3; low_clean; ++out.runs)
+      high = low, low = std::max(low - (step = 0.2e-3), least), low_clean = low > least && clean(low);
     const Turn turn = turn_in_thirds(
         [&](double lower, double upper) {
           const double tried[2] = {lower, upper};
@@ -257,11 +258,12 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     tbb::parallel_invoke([&] { at = whole(turn.yes); },
                          [&] { below = whole(std::max(turn.yes - resolution, least)); });
     out.runs += 2;
-    // Further off with each step, then halved: where the fuel remembers the laps before, they may be far off.
+    // Down by small steps, up further off with each, then halved: where the fuel remembers the laps before,
+    // they may be far off.
     double stride = resolution;
     for (; at.clean() && below.clean() && below.end > least; ++out.runs) {
       at = std::move(below);
-      below = whole(std::max(at.end - (stride *= 2), least));
+      below = whole(std::max(at.end - (stride = 2 * resolution), least));
     }
     for (; !at.clean() && at.end < most; ++out.runs, stride *= 2) {
       below = std::move(at);

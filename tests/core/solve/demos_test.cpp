@@ -116,6 +116,26 @@ TEST_F(SolveDemo, AFirstAnswerTellsPlausibleTimesAndPlaces) {
   }
 }
 
+TEST_F(SolveDemo, TheLaddersStepsDoNotDecide) {
+  // Where clean levels and starving ones take turns, the search must not jump from one clean window into
+  // another: 27 to 35 L were told of this car, by the ladder.
+  const auto opened = test::demo("ostrel-tarn");
+  const auto& p = opened.project;
+  const Resolved r = resolve(p, {.setup = p.setups[1].name, .session = p.sessions[0].name});
+  std::vector<double> levels, ends;
+  for (const int steps : {8, 13, 20}) {
+    LapOptions options;
+    options.ladder = {.levels = steps, .resolution = 0.1e-3};
+    const LapResultPtr lap = lap_result(p, r, *opened.sources, options);
+    levels.push_back(lap->clean.level);
+    ends.push_back(least_end_of(*lap, p.sessions[0]).end);
+  }
+  for (size_t i = 1; i < levels.size(); ++i) {
+    EXPECT_NEAR(levels[i], levels[0], 0.1e-3);
+    EXPECT_NEAR(ends[i], ends[0], 0.25e-3);
+  }
+}
+
 TEST_F(SolveDemo, TheTarnsDipStickStandsBesideTheTunnel) {
   const auto opened = test::demo("ostrel-tarn");
   const auto tank = opened.sources->tanks.assembled(opened.project.setups[0].tank);
