@@ -88,14 +88,14 @@ Json fuel_json(const log::Log& log, const log::Laps& laps, const solve::LoggedFu
 std::string bracket_words(const solve::PlaceScore& place, const UnitSystem& units) {
   const auto show = [&](double volume) { return format(volume, Quantity::volume, units); };
   std::string out;
-  if (place.highest_starved) out = "starved at " + show(*place.highest_starved);
-  if (place.lowest_clean) out += (out.empty() ? "clean at " : ", clean at ") + show(*place.lowest_clean);
+  if (place.highest_starved) out = "fell at " + show(*place.highest_starved);
+  if (place.lowest_clean) out += (out.empty() ? "held at " : ", held at ") + show(*place.lowest_clean);
   return out;
 }
 
 std::string scores_text(const solve::Scores& scores, const UnitSystem& units) {
   std::string out = fmt::format("{:<28} {:>5} {:>5} {:>7} {:>13}  {}\n", "Place", "laps", "hits", "misses",
-                                "false alarms", "logged");
+                                "false alarms", "logged pressure");
   for (const solve::PlaceScore& p : scores.places)
     out += fmt::format("{:<28} {:>5} {:>5} {:>7} {:>13}  {}\n", p.name, p.laps, p.hits, p.misses,
                        p.false_alarms, bracket_words(p, units));

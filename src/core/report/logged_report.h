@@ -18,7 +18,7 @@ project::Json fuel_json(const log::Log& log, const log::Laps& laps, const solve:
 
 std::string scores_text(const solve::Scores& scores, const UnitSystem& units = {});
 project::Json scores_json(const solve::Scores& scores);
-/// "26.4 L"; between what levels a place turned from clean to starving: "starved at 5.2 L, clean at 5.6 L".
+/// With what level the pressure fell at a place, and held: "fell at 5.2 L, held at 5.6 L".
 std::string bracket_words(const solve::PlaceScore& place, const UnitSystem& units = {});
 
 std::string calibration_text(const solve::CalibrationResult& result, const UnitSystem& units = {});

@@ -169,6 +169,33 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
   return out;
 }
 
+namespace {
+
+/// Falls of pressure whoever does them, the circuit itself too. A pump's run-up lasts about as long as the
+/// limit's time: half of that is enough to be the log's event. One that goes over the line is one.
+void show_own_falls(const LoggedCase& logged, const circuit::LeanLimit& limit,
+                    std::vector<ComputedLap>& run) {
+  for (size_t k = 0; k < run.size(); ++k) {
+    const auto& time = logged.laps[k].ready->lap->value.time;
+    const auto low_from = [&](size_t lap, size_t i) {
+      while (i < run[lap].rail.size() && run[lap].rail[i] < limit.share()) ++i;
+      return i;
+    };
+    for (size_t i = 0, past = 0; i < time.size(); i = std::max(past, i + 1)) {
+      past = low_from(k, i);
+      if (past == i) continue;
+      double lasts = time[std::min(past, time.size() - 1)] - time[i];
+      if (past == time.size() && k + 1 < run.size() && logged.laps[k + 1].follows) {
+        const auto& next = logged.laps[k + 1].ready->lap->value.time;
+        lasts += next[std::min(low_from(k + 1, 0), next.size() - 1)] - next.front();
+      }
+      if (lasts > limit.time / 2) run[k].shows[logged.laps[k].place[i]] = 1;
+    }
+  }
+}
+
+}  // namespace
+
 std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions& options,
                                   Progress* progress) {
   std::vector<ComputedLap> out;
@@ -218,17 +245,9 @@ std::vector<ComputedLap> computed(const LoggedCase& logged, const ComputeOptions
         one.stretches.push_back(s);
       }
     one.shows = one.event;
-    const lap::Lap& driven = lap.ready->lap->value;
-    const auto& limit = car.limits.mixture;
-    for (size_t i = 0; i < n;) {
-      size_t past = i;
-      while (past < n && one.rail[past] < limit.share()) ++past;
-      if (past > i && driven.time[std::min(past, n - 1)] - driven.time[i] > limit.time)
-        one.shows[lap.place[i]] = 1;
-      i = std::max(past, i + 1);
-    }
     out.push_back(std::move(one));
   }
+  show_own_falls(logged, car.limits.mixture, out);
   return out;
 }
 

@@ -58,12 +58,12 @@ TEST(LoggedReport, ABracketSaysWhatIsKnownOfIt) {
   solve::PlaceScore p;
   EXPECT_EQ(bracket_words(p), "");
   p.lowest_clean = 5.6e-3;
-  EXPECT_EQ(bracket_words(p), "clean at 5.6 L");
+  EXPECT_EQ(bracket_words(p), "held at 5.6 L");
   p.highest_starved = 5.2e-3;
-  EXPECT_EQ(bracket_words(p), "starved at 5.2 L, clean at 5.6 L");
-  EXPECT_EQ(bracket_words(p, UnitSystem::us()), "starved at 1.37 US gal, clean at 1.48 US gal");
+  EXPECT_EQ(bracket_words(p), "fell at 5.2 L, held at 5.6 L");
+  EXPECT_EQ(bracket_words(p, UnitSystem::us()), "fell at 1.37 US gal, held at 1.48 US gal");
   p.lowest_clean.reset();
-  EXPECT_EQ(bracket_words(p), "starved at 5.2 L");
+  EXPECT_EQ(bracket_words(p), "fell at 5.2 L");
 }
 
 TEST(LoggedReport, ACalibrationTellsHowFarTheNotedLevelsWereOff) {

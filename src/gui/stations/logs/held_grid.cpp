@@ -65,8 +65,9 @@ void HeldGrid::choose(int lap, int place) {
 }
 
 QString HeldGrid::words(int lap, int place) const {
-  static constexpr const char* said[] = {"neither log nor model starves", "log and model both starve",
-                                         "only the log starves", "only the model starves"};
+  static constexpr const char* said[] = {
+      "the pressure holds in log and model", "the pressure falls in log and model",
+      "the pressure falls only in the log", "the pressure falls only in the model"};
   const auto& one = made_->laps[static_cast<size_t>(lap)];
   return QString("Lap %1, %2, %3 in the tank: %4")
       .arg(one.number)

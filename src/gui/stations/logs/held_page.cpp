@@ -224,7 +224,9 @@ void HeldPage::show_summary() {
     text += " The setup is " + QString::fromStdString(starvation::calibrated_words(w_.setup()->calibration)) +
             ".";
   text +=
-      "<br>Filled triangle: log and model both starve. Open triangle: only the log. Ring: only the model.";
+      "<br>Filled triangle: the pressure falls in log and model. Open triangle: only in the log. Ring: only "
+      "in the "
+      "model.";
   says_->setText(text);
   grid_->update();
 }

@@ -243,7 +243,8 @@ void MapView::draw_still(QPainter& p) {
   }
 }
 
-/// Where a log starved: a filled triangle where the model has it too, an open one where only the log has.
+/// Where the pressure fell in a log: a filled triangle where the model has it too, an open one where only the
+/// log has.
 void MapView::draw_logged(QPainter& p) {
   const Theme& t = workspace_.theme();
   const LoggedMarks& logged = workspace_.logged();
@@ -267,17 +268,21 @@ void MapView::draw_logged(QPainter& p) {
   }
   // Its own key, under the map's.
   p.setFont(text_font(0.85));
-  const QString words = "logged, computed too:       only logged:       ";
+  const QString words = "pressure fell in log and model:       only in the log:       ";
   const double wide = p.fontMetrics().horizontalAdvance(words) + 10;
   const QRectF box(r.right() - wide - 6, r.top() + 6, wide, 20);
   p.fillRect(box, t.paper);
   p.setPen(t.ink);
   p.drawText(box, Qt::AlignCenter, words);
   const double from = box.left() + 5;
-  triangle({from + p.fontMetrics().horizontalAdvance("logged, computed too:  ") + 4, box.center().y()}, true);
-  triangle({from + p.fontMetrics().horizontalAdvance("logged, computed too:       only logged:  ") + 4,
-            box.center().y()},
-           false);
+  triangle(
+      {from + p.fontMetrics().horizontalAdvance("pressure fell in log and model:  ") + 4, box.center().y()},
+      true);
+  triangle(
+      {from + p.fontMetrics().horizontalAdvance("pressure fell in log and model:       only in the log:  ") +
+           4,
+       box.center().y()},
+      false);
 }
 
 /// Its name, on the other side of the cursor at `here`.
