@@ -121,8 +121,7 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                   show(density, Quantity::density)));
   out.assumptions.push_back(
       "least end " + up(s.end.end, units) + ", clean when held steady from " + up(lap.clean.level, units) +
-      (lap.band ? fmt::format(", model band {} to {}", show(lap.band->low, Quantity::volume),
-                              show(lap.band->high, Quantity::volume))
+      (lap.band ? fmt::format(", model band {} to {}", up(lap.band->low, units), up(lap.band->high, units))
                 : ", without the model's band") +
       (lap.car->calibration ? ", " + starvation::calibrated_words(lap.car->calibration) + " (" +
                                   lap.car->calibration->date + ")"

@@ -291,14 +291,14 @@ void MapView::label_clean_level(QPainter& p, double here) {
   const QRectF r = plot_area();
   if (const auto* v = workspace_.runs.verdict(); v && v->lap->clean.exists) {
     const double y = on_screen(0, v->lap->clean.level).y();
+    const auto up = [&](double volume) {
+      return workspace_.show(session::rounded_up(volume, workspace_.units()), Quantity::volume);
+    };
     const QString text =
-        "clean level " +
-        workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()), Quantity::volume) +
+        "clean level " + up(v->lap->clean.level) +
         (starvation::holds_up(v->lap->car->never_drawn, v->lap->clean.level)
              ? QString(": less never comes out")
-         : v->lap->band ? QString(", band %1 to %2")
-                              .arg(workspace_.show(v->lap->band->low, Quantity::volume),
-                                   workspace_.show(v->lap->band->high, Quantity::volume))
+         : v->lap->band ? QString(", band %1 to %2").arg(up(v->lap->band->low), up(v->lap->band->high))
                         : QString()) +
         (v->lap->car->calibration
              ? ", " + QString::fromStdString(starvation::calibrated_words(v->lap->car->calibration))
