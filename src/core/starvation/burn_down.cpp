@@ -240,8 +240,12 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
       return out;
     }
     // Down in small steps: under an end that starves there may be clean ones by luck, which are not used.
-    for (step = 0.1e-3; low_clean; ++out.runs)
-      high = low, low = std::max(low - (step = 0.2e-3), least), low_clean = low > least && clean(low);
+    // They grow where many were clean, as with a large surge tank that lasts for the last laps.
+    step = 0.2e-3;
+    for (int steps = 1; low_clean; ++steps, ++out.runs) {
+      high = low, low = std::max(low - step, least), low_clean = low > least && clean(low);
+      if (steps % 10 == 0) step *= 2;
+    }
     const Turn turn = turn_in_thirds(
         [&](double lower, double upper) {
           const double tried[2] = {lower, upper};
