@@ -292,6 +292,11 @@ TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
 TEST(Cli, ARunUnderWhatNeverComesOutSaysSo) {
   EXPECT_NE(run("run " + tarn + " --level-l 0.2").out.find("under what never comes out (0.96 L)"),
             std::string::npos);
+  // Whether it starves at that level or not, the sentence says so.
+  const char* held = "it holds only because what is burnt is thought replaced";
+  EXPECT_NE(run("run " + p4 + " --level-l 2.5").out.find(held), std::string::npos);
+  EXPECT_EQ(run("run " + p4 + " --setup 'P4, surge removed' --level-l 0.2").out.find(held),
+            std::string::npos);
   EXPECT_EQ(run("run " + tarn + " --level-l 10").out.find("never comes out"), std::string::npos);
 }
 

@@ -89,9 +89,9 @@ std::string run_text(const solve::RunResult& result, const UnitSystem& units) {
                      format(run.least_seconds, Quantity::duration), lap::in_words(run.tightest_place),
                      run.tightest_side.empty() ? "" : " (" + run.tightest_side + ")");
   if (under)
-    out += fmt::format(
-        "  under what never comes out ({}): it holds only because what is burnt is thought replaced\n",
-        format(never.total(), Quantity::volume, units, 2));
+    out += fmt::format("  under what never comes out ({}){}\n",
+                       format(never.total(), Quantity::volume, units, 2),
+                       run.clean() ? ": it holds only because what is burnt is thought replaced" : "");
   for (const auto& e : run.events)
     out += fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase,
                        e.cause.in(units));
