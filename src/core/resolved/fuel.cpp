@@ -1,6 +1,8 @@
 #include "core/resolved/fuel.h"
 
 #include <fmt/format.h>
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -10,11 +12,27 @@
 namespace uadze::resolved {
 namespace {
 
+/// Cells beside the fuel that are walked over: particles see one, whose velocity comes from two further out.
+constexpr int beside = 3;
+
 /// From a cell's share of fuel to how deep its middle lies under a flat surface, in cells, -1..1: the inverse
 /// of a linear weight's sum over a half space.
 double depth_of(double share) {
   const double s = std::clamp(share, 0.0, 1.0);
   return s >= 0.5 ? 1 - std::sqrt(2 - 2 * s) : std::sqrt(2 * s) - 1;
+}
+
+/// Whether a particle is put into an eighth (bits: upper along x, y, z) of a cell: into four of the eight, no
+/// two of them side by side, and the other way round beyond the lattice's middle, so that a mirrored tank's
+/// fuel is mirrored. Into all eight of the cells in the middle, if there are such.
+bool holds_one(const Lattice& g, const int at[3], int eighth) {
+  bool odd = (eighth ^ eighth >> 1 ^ eighth >> 2) & 1;
+  for (int a = 0; a < 2; ++a) {
+    const int over = 2 * at[a] - (g.axis[a].cells + 1);
+    if (over == 0) return true;
+    odd ^= over > 0;
+  }
+  return !odd;
 }
 
 }  // namespace
@@ -30,6 +48,7 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   known_.assign(n, 0);
   row_.assign(n, -1);
   gas_was_.assign(n, 1);
+  ease_.assign(n, {});
   slip_.assign(lattice_->inside.empty() ? 0 : n, {});
   const Lattice& g = *lattice_;
   cell_ = g.axis[0].width[static_cast<size_t>(g.axis[0].count() / 2)] *
@@ -54,6 +73,23 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   through_.assign(tank.openings.size(), 0.0);
 }
 
+/// Where a cell's particles are put: into four of its eighths, into more where walls leave none of these.
+void Fuel::seeds_in(const int at[3], std::vector<Vec3>& seeds) const {
+  const Lattice& g = *lattice_;
+  seeds.clear();
+  for (const bool all : {false, true}) {
+    for (int eighth = 0; eighth < 8; ++eighth) {
+      if (!all && !holds_one(g, at, eighth)) continue;
+      Vec3 p;
+      for (int a = 0; a < 3; ++a)
+        p[a] = g.axis[a].line[static_cast<size_t>(at[a])] +
+               g.axis[a].width[static_cast<size_t>(at[a])] * ((eighth >> a & 1) ? 0.75 : 0.25);
+      if (inside_at(p) > 0) seeds.push_back(p);
+    }
+    if (!seeds.empty()) return;
+  }
+}
+
 void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<double>& volumes) {
   const Lattice& g = *lattice_;
   particles_.clear();
@@ -72,24 +108,16 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
     const Vec3 n = surfaces.at(s).normal;
     const size_t begin = particles_.size();
     double placed = 0;
+    std::vector<Vec3> seeds;
     for (int i = 1; i <= g.axis[0].cells; ++i)
       for (int j = 1; j <= g.axis[1].cells; ++j)
         for (int k = 1; k <= g.axis[2].cells; ++k) {
           const int c = g.index(i, j, k);
           if (g.space[static_cast<size_t>(c)] != static_cast<int>(s)) continue;
           const int at[3]{i, j, k};
-          Vec3 inside[8];
-          int count = 0;
-          for (int m = 0; m < 8; ++m) {
-            Vec3 p;
-            for (int a = 0; a < 3; ++a)
-              p[a] = g.axis[a].line[static_cast<size_t>(at[a])] +
-                     g.axis[a].width[static_cast<size_t>(at[a])] * ((m >> a & 1) ? 0.75 : 0.25);
-            if (inside_at(p) > 0) inside[count++] = p;
-          }
-          if (count == 0) continue;
-          for (int m = 0; m < count; ++m) {
-            Vec3 p = inside[m];
+          seeds_in(at, seeds);
+          for (const Vec3& seed : seeds) {
+            Vec3 p = seed;
             double half = 0;
             for (int a = 0; a < 3; ++a)
               half += std::abs(n[a]) * g.axis[a].width[static_cast<size_t>(at[a])] / 4;
@@ -98,15 +126,16 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
             if (filled < 0.02) continue;
             p -= n * half * (1 - filled);
             // Where a wall cuts the cell, down may be through it: then it stays where it was seen.
-            if (inside_at(p) <= 0) p = inside[m];
+            if (inside_at(p) <= 0) p = seed;
             for (int a = 0; a < 3; ++a) {
               const Axis& axis = g.axis[a];
               const double low = axis.line[static_cast<size_t>(at[a])],
                            wide = axis.width[static_cast<size_t>(at[a])];
               p[a] = std::clamp(p[a], low + 1e-3 * wide, low + 0.999 * wide);
             }
+            const double share = filled / static_cast<double>(seeds.size());
             particles_.push_back(
-                {{p.x(), p.y(), p.z()}, g.capacity[static_cast<size_t>(c)] / count * filled, {}, {}, {}});
+                {{p.x(), p.y(), p.z()}, g.capacity[static_cast<size_t>(c)] * share, {}, {}, {}});
             for (int a = 0; a < 3; ++a) particles_.back().at[a] = static_cast<std::uint16_t>(at[a]);
             placed += particles_.back().volume;
           }
@@ -192,6 +221,15 @@ void Fuel::find_surface() {
         g.spread[c] > 0 ? static_cast<double>(lies_[c].first + lies_[c - 1].second) / g.spread[c] : 0.0;
     depth_[c] = g.capacity[c] > 0 ? depth_of(share_[c]) : -1.0;
   });
+  std::vector<Column> fuel = whole_columns(g);
+  tbb::parallel_for(size_t{0}, fuel.size(), [&](size_t n) {
+    const Two* lies = lies_.data() + n * static_cast<size_t>(g.step(1));
+    const auto any = [&](int k) { return lies[k].first + lies[k - 1].second > 0; };
+    Column& c = fuel[n];
+    while (c.low < c.high && !any(c.low)) ++c.low;
+    while (c.low < c.high && !any(c.high - 1)) --c.high;
+  });
+  near_ = widened(g, std::move(fuel), beside);
 }
 
 /// Velocities of the particles and what acts on them, before pressure.
@@ -199,7 +237,7 @@ void Fuel::push_faces(double dt, const Push& push) {
   const Lattice& g = *lattice_;
   const double r = push.yaw, change = push.yaw_change;
   std::fill(known_.begin(), known_.end(), std::uint8_t{0});
-  each_face(g, [&](int a, size_t c, size_t below, const int at[3]) {
+  each_face(g, near_, [&](int a, size_t c, size_t below, const int at[3]) {
     float& factor = factor_[a][c];
     factor = 1;
     flow_[a][c] = {};

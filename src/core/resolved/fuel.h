@@ -108,7 +108,7 @@ class Fuel {
   /// Both are seen in shares and depths from the next step on. Takes up to `volume` (m3) from what is within
   /// `radius` of a point; what was taken, in whole particles: the rest is owed to the next call by `owed`.
   double draw(const Vec3& from, double radius, double volume, double& owed);
-  /// Pours `volume` (m3) in at a point, in particles of a cell's eighth; `owed` as above.
+  /// Pours `volume` (m3) in at a point, in particles of a cell's quarter; `owed` as above.
   void pour(const Vec3& at, double volume, double& owed);
 
   /// All that decides what comes next, as bytes; and back. Throws std::runtime_error where the bytes are not
@@ -139,6 +139,8 @@ class Fuel {
     double k = 0.0, area = 0.0, in = 0.0;  ///< m s; m2; m3/s of fuel into the pocket as it is
   };
 
+  double grain() const { return cell_ / 4; }  ///< m3, of a particle
+  void seeds_in(const int at[3], std::vector<Vec3>& seeds) const;
   double next_step(const Push& push) const;
   void step(double dt, const Push& push);
   void look();
@@ -156,6 +158,7 @@ class Fuel {
     return o < 0 || door_open_.data()[o];
   }
   double to_pressure(int a, size_t face, int place) const;
+  std::vector<int> number();
   void build(double dt);
   void find_closed();
   void balance();
@@ -206,8 +209,12 @@ class Fuel {
   /// Velocity (m/s), and m by which a step brings the fuel to its volume.
   std::array<std::vector<Two>, 3> flow_;
   std::array<std::vector<float>, 3> factor_;  ///< 0..1: what drag leaves of a push
+  /// 1/m, of a cell's lower faces: what drag leaves, over the way between the two places where the pressure
+  /// is known; 0 with gas on both sides, negative where nothing passes.
+  std::vector<std::array<float, 3>> ease_;
   std::vector<std::array<float, 3>> slip_;
   std::vector<double> share_, depth_, gas_;
+  std::vector<Column> near_;  ///< the fuel: beyond, no velocity is found and none is asked for
   std::vector<std::uint8_t> known_, known_next_;  ///< bits of a cell's lower faces that have a velocity
   std::vector<int> row_, cell_of_row_;            ///< -1: not under the surface
   std::vector<Wall> wall_;

@@ -94,6 +94,11 @@ struct Lattice {
   bool open(int c) const { return capacity[static_cast<size_t>(c)] > 0; }
 };
 
+/// Cells of a column along z, from `low` up to before `high`; none where they are the same.
+struct Column {
+  int low = 0, high = 0;
+};
+
 /// More cells than a machine's memory and an afternoon hold.
 inline constexpr int most_cells = 20'000'000;
 

@@ -15,6 +15,9 @@ namespace {
 constexpr double nearest = 0.05;
 /// Share of a cell's volume that a step's flow may leave over.
 constexpr double enough_flow = 3e-4, enough_spread = 5e-3;
+constexpr float shut_face = -1;
+/// Rows from which on ranges of them are worth their own tasks.
+constexpr int least_apart = 2000;
 /// Most of a cell's volume that is put right in one step.
 constexpr double most_spread = 0.25;
 
@@ -39,30 +42,87 @@ double Fuel::to_pressure(int a, size_t face, int place) const {
   return apart * std::max(wet / (wet - dry), nearest);
 }
 
+/// Numbers the cells under the surface, those of large bodies from four corners towards the middle of the
+/// fuel along x and y; then the two layers in the middle, towards where they cross. Where the four ranges
+/// end.
+std::vector<int> Fuel::number() {
+  const Lattice& g = *lattice_;
+  const int nx = g.axis[0].count(), ny = g.axis[1].count();
+  std::fill(row_.begin(), row_.end(), -1);
+  cell_of_row_.clear();
+  std::vector<int> along_x(static_cast<size_t>(nx), 0), along_y(static_cast<size_t>(ny), 0);
+  const auto each_in = [&](int i, int j, auto&& f) {
+    const Column column = near_[static_cast<size_t>(i * ny + j)];
+    for (int c = g.index(i, j, column.low); c < g.index(i, j, column.high); ++c)
+      if (depth_[static_cast<size_t>(c)] > 0) f(c);
+  };
+  int rows = 0;
+  for (int i = 0; i < nx; ++i)
+    for (int j = 0; j < ny; ++j)
+      each_in(i, j,
+              [&](int) { ++along_x[static_cast<size_t>(i)], ++along_y[static_cast<size_t>(j)], ++rows; });
+  const auto append = [&](int i, int j) {
+    each_in(i, j, [&](int c) {
+      row_[static_cast<size_t>(c)] = static_cast<int>(cell_of_row_.size());
+      cell_of_row_.push_back(c);
+    });
+  };
+  // From `from` to before `to`, upwards or downwards.
+  const auto rectangle = [&](int x, int past_x, int y, int past_y) {
+    for (int i = x; i != past_x; i += x < past_x ? 1 : -1)
+      for (int j = y; j != past_y; j += y < past_y ? 1 : -1) append(i, j);
+  };
+  std::vector<int> apart;
+  if (rows < least_apart) {
+    rectangle(0, nx, 0, ny);
+    return apart;
+  }
+  const auto middle_of = [&](const std::vector<int>& along) {
+    int i = 0;
+    for (int sum = 0; 2 * (sum + along[static_cast<size_t>(i)]) < rows; ++i)
+      sum += along[static_cast<size_t>(i)];
+    return i;
+  };
+  const int x = middle_of(along_x), y = middle_of(along_y);
+  for (const int begin_x : {0, nx - 1})
+    for (const int begin_y : {0, ny - 1}) {
+      rectangle(begin_x, x, begin_y, y);
+      apart.push_back(static_cast<int>(cell_of_row_.size()));
+    }
+  for (const int begin : {0, nx - 1}) rectangle(begin, x, y, y + 1);
+  for (const int begin : {0, ny - 1}) rectangle(x, x + 1, begin, y);
+  append(x, y);
+  return apart;
+}
+
 /// The rows: cells under the surface; where it lies between a cell and the next, the gas presses.
 void Fuel::build(double dt) {
   const Lattice& g = *lattice_;
-  cell_of_row_.clear();
-  for (size_t c = 0; c < row_.size(); ++c) {
-    row_[c] = depth_[c] > 0 ? static_cast<int>(cell_of_row_.size()) : -1;
-    if (row_[c] >= 0) cell_of_row_.push_back(static_cast<int>(c));
-  }
+  const std::vector<int> apart = number();
   const size_t rows = cell_of_row_.size();
-  system_.begin(static_cast<int>(rows));
+  system_.begin(static_cast<int>(rows), apart);
   wall_.assign(rows, {});
+  each_face(g, near_, [&](int a, size_t c, size_t low, const int at[3]) {
+    float& ease = ease_[c][static_cast<size_t>(a)];
+    ease = 0;
+    if (!passes(a, c))
+      ease = shut_face;
+    else if (row_[c] >= 0 || row_[low] >= 0)
+      ease = factor_[a][c] / static_cast<float>(to_pressure(a, c, at[a]));
+  });
   // Each row writes only what is its own.
   each_row(rows, [&](size_t r) {
     const auto c = static_cast<size_t>(cell_of_row_[r]);
-    const std::array<int, 3> at = g.place(cell_of_row_[r]);
     double diagonal = 1e-12, out = 0;
     for (int a = 0; a < 3; ++a)
       for (int up = 0; up < 2; ++up) {
         const auto step = static_cast<size_t>(g.step(a));
         const size_t f = up ? c + step : c, other = up ? f : c - step;
-        if (!passes(a, f)) continue;
+        const float ease = ease_[f][static_cast<size_t>(a)];
+        if (ease < 0) continue;
         const double area = g.area[a][f];
-        const double k = area * static_cast<double>(factor_[a][f]) * dt /
-                         to_pressure(a, f, at[static_cast<size_t>(a)] + up);
+        // As the matrix keeps it, so that a body without gas is balanced to the last digit.
+        const auto k = static_cast<double>(static_cast<float>(area * static_cast<double>(ease) * dt));
         diagonal += k;
         out += (up ? area : -area) * static_cast<double>(flow_[a][f].first);
         if (row_[other] >= 0)
@@ -152,9 +212,10 @@ void Fuel::find_pressure(double dt) {
   each_cell(g, [&](size_t c, const int*) {
     pressure_[c] = row_[c] >= 0 ? system_.x[static_cast<size_t>(row_[c])] : gas_[c];
   });
-  each_face(g, [&](int a, size_t c, size_t low, const int at[3]) {
+  each_face(g, near_, [&](int a, size_t c, size_t low, const int*) {
     const auto bit = static_cast<std::uint8_t>(1 << a);
-    if (!passes(a, c)) {
+    const float ease = ease_[c][static_cast<size_t>(a)];
+    if (ease < 0) {
       flow_[a][c].first = from_wall(a, c, low);
       if (g.inside.empty() || (g.open(static_cast<int>(c)) && g.open(static_cast<int>(low))))
         known_[c] |= bit;
@@ -162,9 +223,9 @@ void Fuel::find_pressure(double dt) {
         known_[c] &= static_cast<std::uint8_t>(~bit);
       return;
     }
-    if (row_[c] < 0 && row_[low] < 0) return;
-    const double gradient = (pressure_[c] - pressure_[low]) / to_pressure(a, c, at[a]);
-    flow_[a][c].first -= static_cast<float>(kick_ * static_cast<double>(factor_[a][c]) * gradient);
+    if (ease == 0) return;
+    flow_[a][c].first -=
+        static_cast<float>(kick_ * static_cast<double>(ease) * (pressure_[c] - pressure_[low]));
     known_[c] |= bit;
   });
   move_doors();
@@ -214,12 +275,12 @@ void Fuel::find_spreading() {
   balance();
   steps_.spreading += system_.solve({.enough = enough_spread * cell_, .most = 60}).iterations;
   const auto shift_of = [&](size_t c) { return row_[c] >= 0 ? x[static_cast<size_t>(row_[c])] : 0.0; };
-  each_face(g, [&](int a, size_t c, size_t low, const int at[3]) {
-    flow_[a][c].second = 0;
-    if ((row_[c] < 0 && row_[low] < 0) || !passes(a, c)) return;
+  each_face(g, near_, [&](int a, size_t c, size_t low, const int*) {
+    const float ease = std::max(ease_[c][static_cast<size_t>(a)], 0.0f);
     // By the pressure's matrix, dt and all: the shift is what a velocity would do in one step.
-    flow_[a][c].second = static_cast<float>(kick_ * static_cast<double>(factor_[a][c]) *
-                                            (shift_of(low) - shift_of(c)) / to_pressure(a, c, at[a]));
+    flow_[a][c].second =
+        ease > 0 ? static_cast<float>(kick_ * static_cast<double>(ease) * (shift_of(low) - shift_of(c)))
+                 : 0.0f;
   });
 }
 

@@ -114,7 +114,7 @@ double Fuel::draw(const Vec3& from, double radius, double volume, double& owed) 
   std::sort(gone.rbegin(), gone.rend());
   for (const size_t p : gone) particles_.erase(particles_.begin() + static_cast<std::ptrdiff_t>(p));
   // What was not there is not owed for ever: that was gas.
-  if (near.size() == gone.size()) owed = std::min(owed, cell_ / 8);
+  if (near.size() == gone.size()) owed = std::min(owed, grain());
   stale_ = stale_ || !gone.empty();
   return taken;
 }
@@ -122,7 +122,7 @@ double Fuel::draw(const Vec3& from, double radius, double volume, double& owed) 
 void Fuel::pour(const Vec3& at, double volume, double& owed) {
   const Lattice& g = *lattice_;
   owed += volume;
-  const double each = cell_ / 8;
+  const double each = grain();
   bool any = false;
   for (int k = 0; owed >= each; ++k, owed -= each, any = true) {
     // On a small spiral, so that no two lie in one place.

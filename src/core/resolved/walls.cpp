@@ -12,7 +12,7 @@ void Fuel::extend() {
   const Lattice& g = *lattice_;
   for (int sweep = 0; sweep < 2; ++sweep) {
     known_next_ = known_;
-    each_cell(g, [&](size_t c, const int*) {
+    each_cell(g, near_, [&](size_t c, const int*) {
       // Cells of this walk are inside the lattice but for the last of a row, whose next is another row's
       // first.
       const std::uint8_t* known = known_.data() + c;
@@ -48,7 +48,7 @@ void Fuel::slip() {
   const auto along_wall = [&](int a, size_t c, size_t low) {
     return g.area[a][c] <= 0 && g.open(static_cast<int>(c)) != g.open(static_cast<int>(low));
   };
-  each_face(g, [&](int a, size_t c, size_t low, const int at[3]) {
+  each_face(g, near_, [&](int a, size_t c, size_t low, const int at[3]) {
     if (!along_wall(a, c, low)) return;
     Vec3 p, v;
     for (int d = 0; d < 3; ++d)
@@ -66,7 +66,7 @@ void Fuel::slip() {
     }
     slipped = static_cast<float>(v[a] - v.dot(n) * n[a]);
   });
-  each_face(g, [&](int a, size_t c, size_t low, const int*) {
+  each_face(g, near_, [&](int a, size_t c, size_t low, const int*) {
     if (along_wall(a, c, low)) flow_[a][c].first = slip_[c][static_cast<size_t>(a)];
   });
 }

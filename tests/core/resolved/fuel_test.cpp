@@ -164,7 +164,7 @@ TEST(ResolvedFuel, SwingsAtItsNaturalFrequency) {
         if (std::abs(modes.direction[k][c.axis]) > 0.3) mode = modes.frequency[k];
       ASSERT_GT(mode, 1) << c.name;
       const Swing is = swing(rig, volume, c.axis, mode, 0.1);
-      EXPECT_NEAR(is.frequency / mode, 1, 0.025) << c.name << " at " << fill;
+      EXPECT_NEAR(is.frequency / mode, 1, 0.015) << c.name << " at " << fill;
       EXPECT_LT(std::abs(is.damping), 0.02) << c.name << " at " << fill;
     }
 }
@@ -404,7 +404,7 @@ TEST(ResolvedFuel, RunsOverAWeirByItsHead) {
   for (int k = 0; k < 50; ++k)
     expected =
         std::pow(flow / 0.2 / (2.0 / 3 * (0.602 + 0.083 * expected / 0.1) * std::sqrt(2 * g)), 2.0 / 3);
-  EXPECT_NEAR(head / expected, 1, 0.08) << "three cells deep, and nothing rubs";
+  EXPECT_NEAR(head / expected, 1, 0.065) << "three cells deep, and nothing rubs";
 }
 
 TEST(ResolvedFuel, ThrownHardItStaysWithinWhatItsFallGives) {
@@ -508,7 +508,7 @@ TEST(ResolvedFuel, WhatIsDrawnIsGoneAndWhatIsPouredIsThere) {
   // A bare pickup draws nothing, and is owed nothing later.
   double bare = 0;
   EXPECT_EQ(fuel.draw({0.15, 0.15, 0.19}, 0.02, 1e-3, bare), 0);
-  EXPECT_LT(bare, 2e-6);
+  EXPECT_LE(bare, std::pow(0.02, 3) / 4 * (1 + 1e-9)) << "a particle's volume";
   EXPECT_EQ(fuel.wet({0.15, 0.15, 0.01}, 0.02), 1);
   EXPECT_EQ(fuel.wet({0.15, 0.15, 0.19}, 0.02), 0);
 }
