@@ -49,7 +49,8 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   row_.assign(n, -1);
   gas_was_.assign(n, 1);
   ease_.assign(n, {});
-  slip_.assign(lattice_->inside.empty() ? 0 : n, {});
+  cut_.assign(lattice_->inside.empty() ? 0 : n, 1);
+  find_oblique();
   const Lattice& g = *lattice_;
   cell_ = g.axis[0].width[static_cast<size_t>(g.axis[0].count() / 2)] *
           g.axis[1].width[static_cast<size_t>(g.axis[1].count() / 2)] *

@@ -128,6 +128,12 @@ class Fuel {
     double apart = 0.0;  ///< m between the cells' middles
     double share = 0.0;  ///< of the opening's area
   };
+  struct Oblique {
+    size_t cell = 0;
+    int axis = 0, height = 0;  ///< of the cell: its place along z
+    size_t column = 0;
+    Vec3 inward;  ///< unit vector off the wall; zero where there is no saying
+  };
   struct Pocket {
     double amount = 0.0;     ///< Pa m3
     double volume = 0.0;     ///< m3
@@ -168,6 +174,7 @@ class Fuel {
   void move_doors();
   // walls.cpp
   void extend();
+  void find_oblique();
   void slip();
   double inside_at(const Vec3& p) const;
   Vec3 inward_at(const Vec3& p) const;
@@ -182,6 +189,8 @@ class Fuel {
   FuelOptions options_;
   double cell_ = 0.0;  ///< m3 of a cell in the middle
   std::vector<OpenFace> open_faces_;
+  std::vector<Oblique> oblique_;
+  std::vector<char> cut_;  ///< of each cell: whether an oblique wall goes through it; empty without such
   std::vector<double> face_sign_;  ///< of each opening: its way along its faces' axis
 
   // What the next step follows from.
@@ -212,7 +221,7 @@ class Fuel {
   /// 1/m, of a cell's lower faces: what drag leaves, over the way between the two places where the pressure
   /// is known; 0 with gas on both sides, negative where nothing passes.
   std::vector<std::array<float, 3>> ease_;
-  std::vector<std::array<float, 3>> slip_;
+  std::vector<float> slipped_;
   std::vector<double> share_, depth_, gas_;
   std::vector<Column> near_;  ///< the fuel: beyond, no velocity is found and none is asked for
   std::vector<std::uint8_t> known_, known_next_;  ///< bits of a cell's lower faces that have a velocity

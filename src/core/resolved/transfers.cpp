@@ -214,7 +214,7 @@ void Fuel::walk(Particle& p, const Stencil& from, const double to[3], double* go
     p.x[a] = x;
   }
   for (int a = 0; a < 3; ++a) p.at[a] = static_cast<std::uint16_t>(at[a]);
-  if (g.inside.empty()) return;
+  if (cut_.empty() || !cut_[static_cast<size_t>(g.index(at[0], at[1], at[2]))]) return;
   const Vec3 here(p.x[0], p.x[1], p.x[2]);
   const double deep = inside_at(here);
   if (deep >= 0) return;

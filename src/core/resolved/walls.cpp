@@ -1,5 +1,8 @@
 // Where the pressure says nothing: velocities beyond the surface, and along walls that are not along the
 // axes.
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
 #include <cmath>
 
 #include "core/resolved/fuel.h"
@@ -39,36 +42,64 @@ void Fuel::extend() {
     });
     known_.swap(known_next_);
   }
-  if (!g.inside.empty()) slip();
+  if (!oblique_.empty()) slip();
+}
+
+/// The faces of oblique walls with the way off them, and the cells that such a wall cuts.
+void Fuel::find_oblique() {
+  const Lattice& g = *lattice_;
+  if (g.inside.empty()) return;
+  each_cell(g, [&](size_t c, const int at[3]) {
+    bool cut = false;
+    for (int m = 0; m < 8; ++m) {
+      size_t corner = c;
+      for (int a = 0; a < 3; ++a)
+        if ((m >> a & 1) && at[a] + 1 < g.axis[a].count()) corner += static_cast<size_t>(g.step(a));
+      cut = cut || g.inside[corner] < 0;
+    }
+    cut_[c] = cut;
+  });
+  for (int i = 1; i <= g.axis[0].cells + 1; ++i)
+    for (int j = 1; j <= g.axis[1].cells + 1; ++j)
+      for (int k = 1; k <= g.axis[2].cells + 1; ++k)
+        for (int a = 0; a < 3; ++a) {
+          const int at[3]{i, j, k};
+          const auto c = static_cast<size_t>(g.index(i, j, k)), low = c - static_cast<size_t>(g.step(a));
+          if (g.area[a][c] > 0 || g.open(static_cast<int>(c)) == g.open(static_cast<int>(low))) continue;
+          Vec3 p;
+          for (int d = 0; d < 3; ++d)
+            p[d] = d == a ? g.axis[d].line[static_cast<size_t>(at[d])] : g.axis[d].middle(at[d]);
+          oblique_.push_back({c, a, k, static_cast<size_t>(i * g.axis[1].count() + j), inward_at(p)});
+        }
 }
 
 /// What would go through an oblique wall is taken off.
 void Fuel::slip() {
   const Lattice& g = *lattice_;
-  const auto along_wall = [&](int a, size_t c, size_t low) {
-    return g.area[a][c] <= 0 && g.open(static_cast<int>(c)) != g.open(static_cast<int>(low));
+  slipped_.resize(oblique_.size());
+  const auto near = [&](const Oblique& o) {
+    return o.height >= near_[o.column].low && o.height < near_[o.column].high;
   };
-  each_face(g, near_, [&](int a, size_t c, size_t low, const int at[3]) {
-    if (!along_wall(a, c, low)) return;
-    Vec3 p, v;
-    for (int d = 0; d < 3; ++d)
-      p[d] = d == a ? g.axis[d].line[static_cast<size_t>(at[d])] : g.axis[d].middle(at[d]);
-    const Vec3 n = inward_at(p);
-    float& slipped = slip_[c][static_cast<size_t>(a)];
-    slipped = 0;
-    if (n.isZero()) return;
-    for (int d = 0; d < 3; ++d) {
-      const auto up = static_cast<size_t>(g.step(d));
-      const auto& u = flow_[static_cast<size_t>(d)];
-      const float mean =
-          d == a ? u[c].first : (u[c].first + u[c + up].first + u[low].first + u[low + up].first) / 4;
-      v[d] = static_cast<double>(mean);
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, oblique_.size(), 256), [&](const auto& range) {
+    for (size_t n = range.begin(); n < range.end(); ++n) {
+      const Oblique& o = oblique_[n];
+      slipped_[n] = 0;
+      if (!near(o) || o.inward.isZero()) continue;
+      const size_t low = o.cell - static_cast<size_t>(g.step(o.axis));
+      Vec3 v;
+      for (int d = 0; d < 3; ++d) {
+        const auto up = static_cast<size_t>(g.step(d));
+        const auto& u = flow_[static_cast<size_t>(d)];
+        const float mean =
+            d == o.axis ? u[o.cell].first
+                        : (u[o.cell].first + u[o.cell + up].first + u[low].first + u[low + up].first) / 4;
+        v[d] = static_cast<double>(mean);
+      }
+      slipped_[n] = static_cast<float>(v[o.axis] - v.dot(o.inward) * o.inward[o.axis]);
     }
-    slipped = static_cast<float>(v[a] - v.dot(n) * n[a]);
   });
-  each_face(g, near_, [&](int a, size_t c, size_t low, const int*) {
-    if (along_wall(a, c, low)) flow_[a][c].first = slip_[c][static_cast<size_t>(a)];
-  });
+  for (size_t n = 0; n < oblique_.size(); ++n)
+    if (near(oblique_[n])) flow_[oblique_[n].axis][oblique_[n].cell].first = slipped_[n];
 }
 
 double Fuel::inside_at(const Vec3& p) const {
