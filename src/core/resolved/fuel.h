@@ -155,7 +155,10 @@ class Fuel {
   // transfers.cpp
   void sort();
   void to_faces();
+  template <class F>
+  void each_particle(F&& move);
   void to_particles(double dt, const Push& push);
+  void shift_particles();
   void walk(Particle& p, const Stencil& from, const double to[3], double* gone) const;
   // pressure.cpp
   bool passes(int a, size_t face) const {
@@ -222,6 +225,7 @@ class Fuel {
   /// is known; 0 with gas on both sides, negative where nothing passes.
   std::vector<std::array<float, 3>> ease_;
   std::vector<float> slipped_;
+  double crowded_ = 0.0;  ///< share of the fuel over what its cells can hold
   std::vector<double> share_, depth_, gas_;
   std::vector<Column> near_;  ///< the fuel: beyond, no velocity is found and none is asked for
   std::vector<std::uint8_t> known_, known_next_;  ///< bits of a cell's lower faces that have a velocity

@@ -119,12 +119,23 @@ void Fuel::to_faces() {
   }
 }
 
+/// Calls move(block, particle, m3 through each opening) for all; what went through openings is added up.
+template <class F>
+void Fuel::each_particle(F&& move) {
+  const size_t blocks = block_begin_.size() - 1, openings = through_.size();
+  std::vector<double> gone(blocks * openings, 0.0);
+  tbb::parallel_for(size_t{0}, blocks, [&](size_t b) {
+    double* through = openings ? gone.data() + b * openings : nullptr;
+    Particle* list = particles_.data();
+    for (int q = block_begin_[b]; q < block_begin_[b + 1]; ++q) move(b, list[q], through);
+  });
+  for (size_t b = 0; b < blocks; ++b)
+    for (size_t o = 0; o < openings; ++o) through_[o] += gone[b * openings + o];
+}
+
 void Fuel::to_particles(double dt, const Push& push) {
   const Lattice& g = *lattice_;
-  const size_t blocks = block_begin_.size() - 1;
-  std::vector<double> rates(blocks, 0.0);
-  const size_t openings = through_.size();
-  std::vector<double> gone(blocks * openings, 0.0);
+  std::vector<double> rates(block_begin_.size() - 1, 0.0);
   const double turn = 2 * push.yaw * kick_;
   const auto turn_x = static_cast<float>(std::cos(turn)), turn_y = static_cast<float>(std::sin(turn));
   const int step[2]{g.step(0), g.step(1)};
@@ -172,18 +183,34 @@ void Fuel::to_particles(double dt, const Push& push) {
     walk(p, whole, to, through);
     return row_.data()[whole.cell] >= 0 ? rate : rate * aloft;
   };
-  tbb::parallel_for(size_t{0}, blocks, [&](size_t b) {
-    float rate = 0;
-    double* through = openings ? gone.data() + b * openings : nullptr;
-    const int* begin = block_begin_.data() + b;
-    Particle* list = particles_.data();
-    for (int q = begin[0]; q < begin[1]; ++q) rate = std::max(rate, take(list[q], through));
-    rates[b] = static_cast<double>(rate);
+  each_particle([&](size_t b, Particle& p, double* through) {
+    rates[b] = std::max(rates[b], static_cast<double>(take(p, through)));
   });
   rate_ = 0;
   for (const double r : rates) rate_ = std::max(rate_, r);
-  for (size_t b = 0; b < blocks; ++b)
-    for (size_t o = 0; o < openings; ++o) through_[o] += gone[b * openings + o];
+}
+
+/// Particles by the shifts alone, without a step's time.
+void Fuel::shift_particles() {
+  const Lattice& g = *lattice_;
+  const int step[2]{g.step(0), g.step(1)};
+  const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
+  each_particle([&](size_t, Particle& p, double* through) {
+    const Stencil whole(g, p.x, p.at);
+    double to[3]{};
+    each_component(whole, rims ? rims[whole.cell] : std::uint16_t{0}, [&](auto component, const Stencil& s) {
+      constexpr int a = component;
+      const auto w = weights(s, a);
+      const Two* corner = flow_[a].data() + lowest(g, s, a);
+      float shift = 0;
+      for (int x = 0; x < 2; ++x)
+        for (int y = 0; y < 2; ++y)
+          for (int z = 0; z < 2; ++z)
+            shift += w[0][x] * w[1][y] * w[2][z] * corner[x * step[0] + y * step[1] + z].second;
+      to[a] = p.x[a] + static_cast<double>(shift);
+    });
+    walk(p, whole, to, through);
+  });
 }
 
 /// To where it goes, cell by cell, never through a shut side.

@@ -235,8 +235,8 @@ TEST(ResolvedFuel, KeepsItsVolumeWhileItIsThrown) {
     fuel.advance(0.05, {.gravity = k < 20 ? Vec3(0, -1.5 * g, -g) : Vec3(1.5 * g, 0, -g)});
     const State s = fuel.state();
     EXPECT_NEAR(s.volume / volume, 1, 1e-9);
-    // With cells of 30 mm; bench/resolved has it for finer ones.
-    EXPECT_NEAR(s.filled / volume, 1, 0.03) << k;
+    // Blows on the lid and the far wall too: with cells of 30 mm, a percent and a bit.
+    EXPECT_NEAR(s.filled / volume, 1, 0.013) << k;
     for (const Particle& p : fuel.particles()) {
       ASSERT_TRUE(rig.tank.contains(Vec3(p.x[0], p.x[1], p.x[2])));
     }
