@@ -67,7 +67,7 @@ std::vector<int> Fuel::number() {
       cell_of_row_.push_back(c);
     });
   };
-  // From `from` to before `to`, upwards or downwards.
+  // From x to before past_x, upwards or downwards; along y the same.
   const auto rectangle = [&](int x, int past_x, int y, int past_y) {
     for (int i = x; i != past_x; i += x < past_x ? 1 : -1)
       for (int j = y; j != past_y; j += y < past_y ? 1 : -1) append(i, j);
