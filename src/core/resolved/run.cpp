@@ -340,8 +340,8 @@ double memory_needed(const RunInput& input, const RunOptions& options) {
   const Vec3 size = input.tank.whole.upper_corner() - input.tank.whole.lower_corner();
   double cells = 1;
   for (int a = 0; a < 3; ++a) cells *= size[a] / options.size + 2;
-  // What lattice and faces hold a cell; and eight particles, twice, with a row of the solver.
-  return 300.0 * cells + 1900.0 * input.volume / cell;
+  // What lattice and faces hold a cell; and four particles, twice, with a row of the solver.
+  return 300.0 * cells + 1100.0 * input.volume / cell;
 }
 
 double memory_free() {
