@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <utility>
 
 #include "core/base/message.h"
 #include "core/resolved/walks.h"
@@ -51,8 +52,10 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   for (auto& list : factor_) list.assign(n, 1.0f);
   lies_.resize(n);
   share_.assign(n, 0.0), depth_.assign(n, -1.0), pressure_.assign(n, 0.0), gas_.assign(n, 0.0);
-  known_.assign(n, 0);
+  // With as much behind it as a look at eight cells beside the last one reaches beyond.
+  known_.assign(n + static_cast<size_t>(lattice_->step(0)) + sizeof(std::uint64_t), 0);
   row_.assign(n, -1);
+  near_ = whole_columns(*lattice_);
   gas_was_.assign(n, 1);
   ease_.assign(n, {});
   cut_.assign(lattice_->inside.empty() ? 0 : n, 1);
@@ -77,6 +80,9 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   for (const OpenFace& f : open_faces_) face_sign_[static_cast<size_t>(f.opening)] = f.sign;
   for (OpenFace& f : open_faces_) f.share /= area[static_cast<size_t>(f.opening)];
   door_open_.assign(tank.openings.size(), 1);
+  shut_.assign(n, 0);
+  for (int a = 0; a < 3; ++a)
+    for (size_t c = 0; c < n; ++c) shut_[c] |= static_cast<std::uint8_t>((g.area[a][c] <= 0) << a);
   through_.assign(tank.openings.size(), 0.0);
 }
 
@@ -162,6 +168,7 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
   std::fill(gas_was_.begin(), gas_was_.end(), 1);
   pockets_.clear();
   std::fill(door_open_.begin(), door_open_.end(), 1);
+  shut_doors();
   std::fill(through_.begin(), through_.end(), 0.0);
   steps_ = {};
   look();
@@ -231,16 +238,6 @@ void Fuel::look() {
 
 void Fuel::find_surface() {
   const Lattice& g = *lattice_;
-  std::vector<double> over(static_cast<size_t>(g.axis[0].count())), all(over.size());
-  each_cell(g, [&](size_t c, const int at[3]) {
-    share_[c] =
-        g.spread[c] > 0 ? static_cast<double>(lies_[c].first + lies_[c - 1].second) / g.spread[c] : 0.0;
-    depth_[c] = g.capacity[c] > 0 ? depth_of(share_[c]) : -1.0;
-    over[static_cast<size_t>(at[0])] += std::max(share_[c] - 1, 0.0) * g.capacity[c];
-    all[static_cast<size_t>(at[0])] += share_[c] * g.capacity[c];
-  });
-  const double held = std::accumulate(all.begin(), all.end(), 0.0);
-  crowded_ = held > 0 ? std::accumulate(over.begin(), over.end(), 0.0) / held : 0.0;
   std::vector<Column> fuel = whole_columns(g);
   tbb::parallel_for(size_t{0}, fuel.size(), [&](size_t n) {
     const Two* lies = lies_.data() + n * static_cast<size_t>(g.step(1));
@@ -249,7 +246,18 @@ void Fuel::find_surface() {
     while (c.low < c.high && !any(c.low)) ++c.low;
     while (c.low < c.high && !any(c.high - 1)) --c.high;
   });
-  near_ = widened(g, std::move(fuel), beside);
+  const std::vector<Column> before = std::exchange(near_, widened(g, std::move(fuel), beside));
+  // Where it is, and where it was.
+  std::vector<double> over(static_cast<size_t>(g.axis[0].count())), all(over.size());
+  each_cell(g, either(before, near_), [&](size_t c, const int at[3]) {
+    share_[c] =
+        g.spread[c] > 0 ? static_cast<double>(lies_[c].first + lies_[c - 1].second) / g.spread[c] : 0.0;
+    depth_[c] = g.capacity[c] > 0 ? depth_of(share_[c]) : -1.0;
+    over[static_cast<size_t>(at[0])] += std::max(share_[c] - 1, 0.0) * g.capacity[c];
+    all[static_cast<size_t>(at[0])] += share_[c] * g.capacity[c];
+  });
+  const double held = std::accumulate(all.begin(), all.end(), 0.0);
+  crowded_ = held > 0 ? std::accumulate(over.begin(), over.end(), 0.0) / held : 0.0;
 }
 
 /// Velocities of the particles and what acts on them, before pressure.
@@ -279,7 +287,7 @@ void Fuel::push_faces(double dt, const Push& push) {
              0.5 * (g.inertial[c] + g.inertial[below]) * std::abs(u);
     if (g.resistance[a][c] > 0)
       drag += g.resistance[a][c] * std::abs(u) / (2 * g.axis[a].apart[static_cast<size_t>(at[a])]);
-    factor = static_cast<float>(1 / (1 + dt * drag));
+    if (drag > 0) factor = static_cast<float>(1 / (1 + dt * drag));
     flow_[a][c].first = static_cast<float>(u) * factor;
   });
 }

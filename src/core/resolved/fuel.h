@@ -145,6 +145,11 @@ class Fuel {
     double k = 0.0, area = 0.0, in = 0.0;  ///< m s; m2; m3/s of fuel into the pocket as it is
   };
 
+  /// Cosine and sine of the angle by which velocities turn, as the car does under them.
+  struct Turn {
+    float x = 1, y = 0;
+  };
+
   double grain() const { return cell_ / 4; }  ///< m3, of a particle
   void seeds_in(const int at[3], std::vector<Vec3>& seeds) const;
   double next_step(const Push& push) const;
@@ -155,17 +160,16 @@ class Fuel {
   // transfers.cpp
   void sort();
   void to_faces();
+  void leave(int begin, int end);
   template <class F>
-  void each_particle(F&& move);
+  void each_block(F&& move);
+  double take(int begin, int end, double dt, const Turn& turn, double* through);
   void to_particles(double dt, const Push& push);
   void shift_particles();
-  void walk(Particle& p, const Stencil& from, const double to[3], double* gone) const;
+  void walk(Particle& p, const double to[3], double* gone) const;
   // pressure.cpp
-  bool passes(int a, size_t face) const {
-    if (lattice_->area[a].data()[face] <= 0) return false;
-    const int o = lattice_->opening[a].data()[face];
-    return o < 0 || door_open_.data()[o];
-  }
+  bool passes(int a, size_t face) const { return !(shut_.data()[face] >> a & 1); }
+  void shut_doors();
   double to_pressure(int a, size_t face, int place) const;
   std::vector<int> number();
   void build(double dt);
@@ -194,7 +198,8 @@ class Fuel {
   std::vector<OpenFace> open_faces_;
   std::vector<Oblique> oblique_;
   std::vector<char> cut_;  ///< of each cell: whether an oblique wall goes through it; empty without such
-  std::vector<double> face_sign_;  ///< of each opening: its way along its faces' axis
+  std::vector<std::uint8_t> shut_;  ///< bits of a cell's lower faces: walls, plates, and doors as they are
+  std::vector<double> face_sign_;   ///< of each opening: its way along its faces' axis
 
   // What the next step follows from.
   double time_ = 0.0, rate_ = 0.0, last_step_ = 0.0;
@@ -227,10 +232,12 @@ class Fuel {
   std::vector<float> slipped_;
   double crowded_ = 0.0;  ///< share of the fuel over what its cells can hold
   std::vector<double> share_, depth_, gas_;
-  std::vector<Column> near_;  ///< the fuel: beyond, no velocity is found and none is asked for
+  /// The fuel: beyond, there is none, no velocity is found and none is asked for.
+  std::vector<Column> near_;
   std::vector<std::uint8_t> known_, known_next_;  ///< bits of a cell's lower faces that have a velocity
   std::vector<int> row_, cell_of_row_;            ///< -1: not under the surface
   std::vector<Wall> wall_;
+  std::vector<char> touches_;             ///< of each row: whether there is gas beside it
   std::vector<std::vector<int>> closed_;  ///< rows of bodies without any gas
   Poisson system_;
 };

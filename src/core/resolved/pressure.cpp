@@ -102,6 +102,7 @@ void Fuel::build(double dt) {
   const size_t rows = cell_of_row_.size();
   system_.begin(static_cast<int>(rows), apart);
   wall_.assign(rows, {});
+  touches_.assign(rows, 0);
   each_face(g, near_, [&](int a, size_t c, size_t low, const int at[3]) {
     float& ease = ease_[c][static_cast<size_t>(a)];
     ease = 0;
@@ -128,7 +129,7 @@ void Fuel::build(double dt) {
         if (row_[other] >= 0)
           system_.couple(a, static_cast<int>(r), row_[other], up != 0, k);
         else
-          wall_[r].k[2 * a + up] = k;
+          wall_[r].k[2 * a + up] = k, touches_[r] = touches_[r] || k > 0;
       }
     system_.diagonal[r] = diagonal;
     wall_[r].out = out;
@@ -143,7 +144,19 @@ void Fuel::build(double dt) {
 void Fuel::find_closed() {
   const Lattice& g = *lattice_;
   closed_.clear();
-  std::vector<char> seen(cell_of_row_.size(), 0);
+  // Most have gas beside them, or fuel above them that has.
+  std::vector<char> seen(touches_);
+  tbb::parallel_for(size_t{0}, near_.size(), [&](size_t n) {
+    const size_t column = n * static_cast<size_t>(g.step(1));
+    bool over = false;
+    for (int k = near_[n].high - 1; k >= near_[n].low; --k) {
+      const size_t c = column + static_cast<size_t>(k);
+      const int row = row_[c];
+      over = row >= 0 && (seen[static_cast<size_t>(row)] || (over && passes(2, c + 1)));
+      if (over) seen[static_cast<size_t>(row)] = 1;
+    }
+  });
+  const std::vector<char> open_from_above = seen;
   std::vector<int> body;
   for (size_t begin = 0; begin < seen.size(); ++begin) {
     if (seen[begin]) continue;
@@ -154,11 +167,12 @@ void Fuel::find_closed() {
       const auto r = static_cast<size_t>(body[n]);
       const auto c = static_cast<size_t>(cell_of_row_[r]);
       for (int side = 0; side < 6; ++side) {
-        open = open || wall_[r].k[side] > 0;
         const auto step = static_cast<size_t>(g.step(side / 2));
         const size_t face = side % 2 ? c + step : c;
         const int next = row_[side % 2 ? face : c - step];
-        if (next < 0 || seen[static_cast<size_t>(next)] || !passes(side / 2, face)) continue;
+        if (next < 0 || !passes(side / 2, face)) continue;
+        open = open || open_from_above[static_cast<size_t>(next)];
+        if (seen[static_cast<size_t>(next)]) continue;
         seen[static_cast<size_t>(next)] = 1;
         body.push_back(next);
       }
@@ -248,6 +262,18 @@ void Fuel::move_doors() {
     const double way = passes == tank::Passes::along ? 1.0 : -1.0;
     const bool shuts = door_open_[o] ? way * flow[o] < 0 : way * drive[o] <= 0;
     door_open_[o] = shuts ? 0 : 1;
+  }
+  shut_doors();
+}
+
+/// Marks the faces of doors by whether they are open.
+void Fuel::shut_doors() {
+  for (const OpenFace& f : open_faces_) {
+    const auto bit = static_cast<std::uint8_t>(1 << f.axis);
+    if (lattice_->area[f.axis][f.cell] > 0 && door_open_[static_cast<size_t>(f.opening)])
+      shut_[f.cell] &= static_cast<std::uint8_t>(~bit);
+    else
+      shut_[f.cell] |= bit;
   }
 }
 

@@ -172,6 +172,7 @@ void Fuel::thaw(std::string_view bytes) {
       next.gas_was_.size() != gas_was_.size() || next.door_open_.size() != door_open_.size() ||
       next.through_.size() != through_.size())
     throw std::runtime_error("another length");
+  next.shut_doors();
   next.look();
   *this = std::move(next);
 }

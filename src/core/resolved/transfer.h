@@ -26,6 +26,7 @@ struct Two {
 };
 /// Those of two neighbours along z: {first, second} of the lower, then of the upper.
 typedef float FourLanes __attribute__((vector_size(16)));
+typedef float TwoLanes __attribute__((vector_size(8)));
 struct Four {
   FourLanes lanes{};
 };
@@ -33,6 +34,26 @@ inline FourLanes four(const Two* low) {
   FourLanes out;
   std::memcpy(&out, low, sizeof out);
   return out;
+}
+
+/// Weights along x and along y of the four columns round a particle: the lower along x first, of these the
+/// lower along y.
+inline FourLanes of_x(const float w[2]) { return FourLanes{w[0], w[0], w[1], w[1]}; }
+inline FourLanes of_y(const float w[2]) { return FourLanes{w[0], w[1], w[0], w[1]}; }
+
+/// Four by four, rows to columns.
+inline void turn_over(FourLanes& a, FourLanes& b, FourLanes& c, FourLanes& d) {
+  const FourLanes ab = __builtin_shufflevector(a, b, 0, 4, 1, 5),
+                  ba = __builtin_shufflevector(a, b, 2, 6, 3, 7);
+  const FourLanes cd = __builtin_shufflevector(c, d, 0, 4, 1, 5),
+                  dc = __builtin_shufflevector(c, d, 2, 6, 3, 7);
+  a = __builtin_shufflevector(ab, cd, 0, 1, 4, 5), b = __builtin_shufflevector(ab, cd, 2, 3, 6, 7);
+  c = __builtin_shufflevector(ba, dc, 0, 1, 4, 5), d = __builtin_shufflevector(ba, dc, 2, 3, 6, 7);
+}
+/// The sum of each.
+inline FourLanes totals(FourLanes a, FourLanes b, FourLanes c, FourLanes d) {
+  turn_over(a, b, c, d);
+  return (a + b) + (c + d);
 }
 
 /// The cell that holds a point, along each axis.
@@ -53,9 +74,11 @@ struct Stencil {
   float width[3], per_width[3];  ///< m, 1/m
 
   Stencil(const Lattice& g, const double x[3], const std::uint16_t where[3]) {
+#pragma GCC unroll 3
     for (int a = 0; a < 3; ++a) at[a] = where[a];
     cell = g.index(at[0], at[1], at[2]);
     const std::uint8_t apart = g.apart.data()[cell];
+#pragma GCC unroll 3
     for (int a = 0; a < 3; ++a) {
       const auto i = static_cast<size_t>(at[a]);
       width[a] = static_cast<float>(g.axis[a].width.data()[i]);
@@ -63,19 +86,20 @@ struct Stencil {
       const float t = static_cast<float>(x[a] - g.axis[a].line.data()[i]) * per_width[a];
       part[a] = t;
       face[a][0] = 1 - t, face[a][1] = t;
-      // Of the cell itself, without branches: half and more; the rest beyond the nearer side.
+      // The cell itself has half and more, the rest lies beyond the nearer side: without branches, and never
+      // by way of the memory.
       const int high = t >= 0.5f;
       first[a] = high - 1;
-      const int wall = apart >> (2 * a + high) & 1;
-      const float over = wall ? 0.0f : high ? t - 0.5f : 0.5f - t;
-      centre[a][high] = over, centre[a][1 - high] = 1 - over;
+      const auto open = static_cast<float>(~apart >> (2 * a + high) & 1);
+      const float upper = static_cast<float>(1 - high) + open * (t - 0.5f);
+      centre[a][0] = 1 - upper, centre[a][1] = upper;
     }
   }
 };
 
 /// The stencil of a component in a cell at an opening's rim: what flows through the opening is not slowed by
 /// the plate beside it.
-inline Stencil at_rim(Stencil s, std::uint16_t rim, int component) {
+[[gnu::noinline, gnu::cold]] inline Stencil at_rim(Stencil s, std::uint16_t rim, int component) {
   for (int d = 0; d < 2; ++d) {
     const int axis = (component + 1 + d) % 3, high = s.first[axis] + 1;
     if (rim >> (4 * component + 2 * d + high) & 1) s.centre[axis][high] = 0, s.centre[axis][1 - high] = 1;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/lanes.h"
 #include "core/resolved/fuel.h"
 
 namespace uadze::resolved {
@@ -23,10 +24,7 @@ struct Blocks {
 /// Of what flies free, steps take this share of the speed for their length: there is no pressure to find.
 constexpr float aloft = 0.5f;
 constexpr float bend_at_most = 0.7f;
-constexpr FourLanes only_first{1, 0, 1, 0};
-
-/// Along z: of the lower's and the upper's own, by their weights.
-float along_z(const FourLanes& v, const float w[2]) { return w[0] * v[0] + w[1] * v[2]; }
+constexpr FourLanes upper_x{0, 0, 1, 1}, upper_y{0, 1, 0, 1};  // of the four columns
 
 }  // namespace
 
@@ -68,17 +66,13 @@ void Fuel::sort() {
   particles_.swap(sorted_);
 }
 
-void Fuel::to_faces() {
+/// What these particles leave at faces and cells.
+UADZE_WIDE void Fuel::leave(int begin, int end) {
   const Lattice& g = *lattice_;
-  tbb::parallel_for(0, g.axis[0].count(), [&](int i) {
-    const auto begin = static_cast<size_t>(g.index(i, 0, 0)), many = static_cast<size_t>(g.step(0));
-    for (auto& list : left_) std::fill_n(list.data() + begin, many, Four{});
-    std::fill_n(lies_.data() + begin, many, Two{});
-  });
-  const Blocks blocks(g);
   const int step[2]{g.step(0), g.step(1)};
   const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
-  const auto leave = [&](const Particle& p) {
+  for (int q = begin; q < end; ++q) {
+    const Particle& p = particles_.data()[q];
     const Stencil whole(g, p.x, p.at);
     const std::uint16_t rim = rims ? rims[whole.cell] : std::uint16_t{0};
     const auto volume = static_cast<float>(p.volume);
@@ -86,62 +80,83 @@ void Fuel::to_faces() {
       constexpr int a = component;
       const auto w = weights(s, a);
       const float* change = p.change + 3 * a;
-      const float low = p.u[a] + change[2] * reach(s, a, 2, 0), high = p.u[a] + change[2] * reach(s, a, 2, 1);
-      const FourLanes mass_z{volume * w[2][0], volume * w[2][0], volume * w[2][1], volume * w[2][1]};
-      const FourLanes u_z{low, 1, high, 1};
+      const float lowest_u = p.u[a] + change[0] * reach(s, a, 0, 0) + change[1] * reach(s, a, 1, 0) +
+                             change[2] * reach(s, a, 2, 0);
+      const FourLanes low = lowest_u + change[0] * s.width[0] * upper_x + change[1] * s.width[1] * upper_y;
+      const FourLanes high = low + change[2] * s.width[2];
+      const FourLanes mass = volume * of_x(w[0]) * of_y(w[1]);
+      FourLanes mass_low = mass * w[2][0], mass_high = mass * w[2][1];
+      FourLanes push_low = mass_low * low, push_high = mass_high * high;
+      // From one number of four columns to four numbers of one.
+      turn_over(push_low, mass_low, push_high, mass_high);
       Four* corner = left_[a].data() + lowest(g, s, a);
-      for (int x = 0; x < 2; ++x) {
-        const FourLanes mass_x = mass_z * w[0][x];
-        const FourLanes u_x = u_z + change[0] * reach(s, a, 0, x) * only_first;
-        for (int y = 0; y < 2; ++y)
-          corner[x * step[0] + y * step[1]].lanes +=
-              mass_x * w[1][y] * (u_x + change[1] * reach(s, a, 1, y) * only_first);
-      }
+      corner[0].lanes += push_low, corner[step[1]].lanes += mass_low;
+      corner[step[0]].lanes += push_high, corner[step[0] + step[1]].lanes += mass_high;
     });
     const auto w = weights(whole, 3);
+    const FourLanes mass = volume * of_x(w[0]) * of_y(w[1]), low = mass * w[2][0], high = mass * w[2][1];
     Two* corner = lies_.data() + lowest(g, whole, 3);
-    for (int x = 0; x < 2; ++x)
-      for (int y = 0; y < 2; ++y) {
-        Two& lies = corner[x * step[0] + y * step[1]];
-        const float here = volume * w[0][x] * w[1][y];
-        lies.first += here * w[2][0], lies.second += here * w[2][1];
-      }
-  };
+    const auto add = [](Two& to, TwoLanes more) {
+      TwoLanes sum;
+      std::memcpy(&sum, &to, sizeof sum);
+      sum += more;
+      std::memcpy(static_cast<void*>(&to), &sum, sizeof sum);
+    };
+    add(corner[0], __builtin_shufflevector(low, high, 0, 4));
+    add(corner[step[1]], __builtin_shufflevector(low, high, 1, 5));
+    add(corner[step[0]], __builtin_shufflevector(low, high, 2, 6));
+    add(corner[step[0] + step[1]], __builtin_shufflevector(low, high, 3, 7));
+  }
+}
+
+void Fuel::to_faces() {
+  const Lattice& g = *lattice_;
+  // Near the fuel as it was: particles left nothing beyond.
+  const auto rows = static_cast<size_t>(g.axis[0].count()), row = static_cast<size_t>(g.axis[1].count());
+  tbb::parallel_for(size_t{0}, rows, [&](size_t i) {
+    for (size_t n = i * row; n < (i + 1) * row; ++n) {
+      if (near_[n].low == near_[n].high) continue;
+      // What is left at a cell and the one above it stands at the lower.
+      const size_t begin = n * static_cast<size_t>(g.step(1)) + static_cast<size_t>(near_[n].low - 1);
+      const auto many = static_cast<size_t>(near_[n].high - near_[n].low + 1);
+      for (auto& list : left_) std::fill_n(list.data() + begin, many, Four{});
+      std::fill_n(lies_.data() + begin, many, Two{});
+    }
+  });
+  const Blocks blocks(g);
   // Blocks of one colour are a block apart: none of their particles meet at a face.
   for (int colour = 0; colour < 4; ++colour) {
     const int nx = (blocks.x + 1 - colour / 2) / 2, ny = (blocks.y + 1 - colour % 2) / 2;
     tbb::parallel_for(0, nx * ny, [&](int m) {
       const int block = (2 * (m / ny) + colour / 2) * blocks.y + 2 * (m % ny) + colour % 2;
-      const int* begin = block_begin_.data() + block;
-      const Particle* list = particles_.data();
-      for (int q = begin[0]; q < begin[1]; ++q) leave(list[q]);
+      leave(block_begin_[static_cast<size_t>(block)], block_begin_[static_cast<size_t>(block) + 1]);
     });
   }
 }
 
-/// Calls move(block, particle, m3 through each opening) for all; what went through openings is added up.
+/// Calls move(block, its first particle, past its last, m3 through each opening) for all; what went through
+/// openings is added up.
 template <class F>
-void Fuel::each_particle(F&& move) {
+void Fuel::each_block(F&& move) {
   const size_t blocks = block_begin_.size() - 1, openings = through_.size();
   std::vector<double> gone(blocks * openings, 0.0);
   tbb::parallel_for(size_t{0}, blocks, [&](size_t b) {
-    double* through = openings ? gone.data() + b * openings : nullptr;
-    Particle* list = particles_.data();
-    for (int q = block_begin_[b]; q < block_begin_[b + 1]; ++q) move(b, list[q], through);
+    move(b, block_begin_[b], block_begin_[b + 1], openings ? gone.data() + b * openings : nullptr);
   });
   for (size_t b = 0; b < blocks; ++b)
     for (size_t o = 0; o < openings; ++o) through_[o] += gone[b * openings + o];
 }
 
-void Fuel::to_particles(double dt, const Push& push) {
+/// Gives these particles the velocities where they are and moves them for dt; the fastest of them, in cells
+/// a second.
+UADZE_WIDE double Fuel::take(int begin, int end, double dt, const Turn& turn, double* through) {
   const Lattice& g = *lattice_;
-  std::vector<double> rates(block_begin_.size() - 1, 0.0);
-  const double turn = 2 * push.yaw * kick_;
-  const auto turn_x = static_cast<float>(std::cos(turn)), turn_y = static_cast<float>(std::sin(turn));
   const int step[2]{g.step(0), g.step(1)};
   const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
   const auto half = static_cast<float>(dt / 2);
-  const auto take = [&](Particle& p, double* through) {
+  float fastest = 0;
+  for (int q = begin; q < end; ++q) {
+    Particle& p = particles_.data()[q];
     const Stencil whole(g, p.x, p.at);
     const std::uint16_t rim = rims ? rims[whole.cell] : std::uint16_t{0};
     float u[3], shift[3];
@@ -149,18 +164,19 @@ void Fuel::to_particles(double dt, const Push& push) {
       constexpr int a = component;
       const auto w = weights(s, a);
       const Two* corner = flow_[a].data() + lowest(g, s, a);
-      // Along y, then x, then z, each with its slope.
-      FourLanes over_y[2], rise_y[2];
-      for (int x = 0; x < 2; ++x) {
-        const FourLanes near = four(corner + x * step[0]), far = four(corner + x * step[0] + step[1]);
-        over_y[x] = near * w[1][0] + far * w[1][1];
-        rise_y[x] = far - near;
-      }
-      const FourLanes over = over_y[0] * w[0][0] + over_y[1] * w[0][1];
-      const FourLanes rise_x = over_y[1] - over_y[0], rise = rise_y[0] * w[0][0] + rise_y[1] * w[0][1];
-      u[a] = along_z(over, w[2]);
-      shift[a] = w[2][0] * over[1] + w[2][1] * over[3];
-      const float slope[3]{along_z(rise_x, w[2]), along_z(rise, w[2]), over[2] - over[0]};
+      FourLanes low = four(corner), shift_low = four(corner + step[1]), high = four(corner + step[0]),
+                shift_high = four(corner + step[0] + step[1]);
+      // From four numbers of one column to one number of four.
+      turn_over(low, shift_low, high, shift_high);
+      const FourLanes of_u = low * w[2][0] + high * w[2][1],
+                      of_shift = shift_low * w[2][0] + shift_high * w[2][1];
+      const FourLanes wx = of_x(w[0]), wy = of_y(w[1]), both = wx * wy;
+      const FourLanes sums = totals(both * of_u, wy * of_u * (2 * upper_x - 1), wx * of_u * (2 * upper_y - 1),
+                                    both * (high - low));
+      const FourLanes shifts = both * of_shift;
+      u[a] = sums[0];
+      shift[a] = (shifts[0] + shifts[1]) + (shifts[2] + shifts[3]);
+      const float slope[3]{sums[1], sums[2], sums[3]};
       for (int d = 0; d < 3; ++d) {
         // Where a wall holds all of the weight there is no slope across it.
         const bool mirrored = d != a && (s.centre[d][0] == 0 || s.centre[d][1] == 0);
@@ -179,13 +195,19 @@ void Fuel::to_particles(double dt, const Push& push) {
       rate = std::max(rate, std::abs(u[a]) * whole.per_width[a]);
       p.u[a] = u[a];
     }
-    if (turn != 0) p.u[0] = turn_x * u[0] + turn_y * u[1], p.u[1] = turn_x * u[1] - turn_y * u[0];
-    walk(p, whole, to, through);
-    return row_.data()[whole.cell] >= 0 ? rate : rate * aloft;
-  };
-  each_particle([&](size_t b, Particle& p, double* through) {
-    rates[b] = std::max(rates[b], static_cast<double>(take(p, through)));
-  });
+    if (turn.y != 0) p.u[0] = turn.x * u[0] + turn.y * u[1], p.u[1] = turn.x * u[1] - turn.y * u[0];
+    walk(p, to, through);
+    fastest = std::max(fastest, row_.data()[whole.cell] >= 0 ? rate : rate * aloft);
+  }
+  return static_cast<double>(fastest);
+}
+
+void Fuel::to_particles(double dt, const Push& push) {
+  std::vector<double> rates(block_begin_.size() - 1, 0.0);
+  const double angle = 2 * push.yaw * kick_;
+  const Turn turn{static_cast<float>(std::cos(angle)), static_cast<float>(std::sin(angle))};
+  each_block(
+      [&](size_t b, int begin, int end, double* through) { rates[b] = take(begin, end, dt, turn, through); });
   rate_ = 0;
   for (const double r : rates) rate_ = std::max(rate_, r);
 }
@@ -195,7 +217,7 @@ void Fuel::shift_particles() {
   const Lattice& g = *lattice_;
   const int step[2]{g.step(0), g.step(1)};
   const std::uint16_t* rims = g.rim.empty() ? nullptr : g.rim.data();
-  each_particle([&](size_t, Particle& p, double* through) {
+  const auto move = [&](Particle& p, double* through) {
     const Stencil whole(g, p.x, p.at);
     double to[3]{};
     each_component(whole, rims ? rims[whole.cell] : std::uint16_t{0}, [&](auto component, const Stencil& s) {
@@ -209,19 +231,22 @@ void Fuel::shift_particles() {
             shift += w[0][x] * w[1][y] * w[2][z] * corner[x * step[0] + y * step[1] + z].second;
       to[a] = p.x[a] + static_cast<double>(shift);
     });
-    walk(p, whole, to, through);
+    walk(p, to, through);
+  };
+  each_block([&](size_t, int begin, int end, double* through) {
+    for (int q = begin; q < end; ++q) move(particles_.data()[q], through);
   });
 }
 
 /// To where it goes, cell by cell, never through a shut side.
-void Fuel::walk(Particle& p, const Stencil& from, const double to[3], double* gone) const {
+void Fuel::walk(Particle& p, const double to[3], double* gone) const {
   const Lattice& g = *lattice_;
   // What goes through an opening is counted by it.
   const auto count = [&](int a, size_t face, double way) {
     const int o = g.opening[a][face];
     if (o >= 0 && gone) gone[o] += way * face_sign_[static_cast<size_t>(o)] * p.volume;
   };
-  int at[3]{from.at[0], from.at[1], from.at[2]};
+  int at[3]{p.at[0], p.at[1], p.at[2]};
   for (int a = 0; a < 3; ++a) {
     const Axis& axis = g.axis[a];
     const double* line = axis.line.data();

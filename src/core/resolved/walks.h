@@ -47,6 +47,17 @@ inline std::vector<Column> widened(const Lattice& g, std::vector<Column> columns
   return out;
 }
 
+/// Columns that hold those of both.
+inline std::vector<Column> either(std::vector<Column> one, const std::vector<Column>& other) {
+  for (size_t n = 0; n < one.size(); ++n) {
+    if (one[n].low == one[n].high)
+      one[n] = other[n];
+    else if (other[n].low < other[n].high)
+      one[n] = {std::min(one[n].low, other[n].low), std::max(one[n].high, other[n].high)};
+  }
+  return one;
+}
+
 /// Calls f(cell, its place along each axis) for every cell of the columns that has a lower face within the
 /// tank, or on it.
 template <class F>

@@ -3,41 +3,62 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
 #include <cmath>
+#include <cstring>
 
 #include "core/resolved/fuel.h"
 #include "core/resolved/walks.h"
 
 namespace uadze::resolved {
+namespace {
+
+/// Cells that are looked at together.
+constexpr size_t at_once = sizeof(std::uint64_t);
+
+}  // namespace
 
 /// Velocities where there are none: two cells out from where there are.
 void Fuel::extend() {
   const Lattice& g = *lattice_;
+  const auto find = [&](size_t c, int unknown) {
+    for (int a = 0; a < 3; ++a) {
+      const auto bit = static_cast<std::uint8_t>(1 << a);
+      if (!(unknown & bit)) continue;
+      float sum = 0;
+      int count = 0;
+      for (int d = 0; d < 3; ++d)
+        for (const int side : {-1, 1}) {
+          const size_t n = c + static_cast<size_t>(side * g.step(d));
+          if (known_[n] & bit) sum += flow_[a][n].first, ++count;
+        }
+      flow_[a][c].first = sum / static_cast<float>(count);
+      known_next_[c] |= bit;
+    }
+  };
+  // Bits that a neighbour has and the cell has not, of as many cells as a number has bytes.
+  const auto unknown_at = [&](size_t c, auto of) {
+    const auto at = [&](size_t from) {
+      auto out = of;
+      std::memcpy(&out, known_.data() + from, sizeof out);
+      return out;
+    };
+    const auto sx = static_cast<size_t>(g.step(0)), sy = static_cast<size_t>(g.step(1));
+    const auto beside = at(c - sx) | at(c + sx) | at(c - sy) | at(c + sy) | at(c - 1) | at(c + 1);
+    return beside & ~at(c);
+  };
+  const auto ny = static_cast<size_t>(g.axis[1].count());
   for (int sweep = 0; sweep < 2; ++sweep) {
     known_next_ = known_;
-    each_cell(g, near_, [&](size_t c, const int*) {
-      // Cells of this walk are inside the lattice but for the last of a row, whose next is another row's
-      // first.
-      const std::uint8_t* known = known_.data() + c;
-      const int sx = g.step(0), sy = g.step(1);
-      int near = known[-sx] | known[-sy] | known[-1];
-      if (static_cast<long>(c) + sx < g.count()) near |= known[sx] | known[sy] | known[1];
-      const int unknown = near & ~known[0] & 7;
-      if (!unknown) return;
-      for (int a = 0; a < 3; ++a) {
-        const auto bit = static_cast<std::uint8_t>(1 << a);
-        if (!(unknown & bit)) continue;
-        float sum = 0;
-        int count = 0;
-        for (int d = 0; d < 3; ++d)
-          for (const int side : {-1, 1}) {
-            const long n = static_cast<long>(c) + side * g.step(d);
-            if (n < 0 || n >= g.count() || !(known_[static_cast<size_t>(n)] & bit)) continue;
-            sum += flow_[a][static_cast<size_t>(n)].first, ++count;
-          }
-        if (count == 0) continue;
-        flow_[a][c].first = sum / static_cast<float>(count);
-        known_next_[c] |= bit;
+    tbb::parallel_for(size_t{1}, static_cast<size_t>(g.axis[0].cells) + 2, [&](size_t i) {
+      for (size_t n = i * ny + 1; n < (i + 1) * ny; ++n) {
+        const size_t column = n * static_cast<size_t>(g.step(1));
+        const size_t past = column + static_cast<size_t>(near_[n].high);
+        for (size_t c = column + static_cast<size_t>(near_[n].low); c < past; c += at_once) {
+          if (!unknown_at(c, std::uint64_t{})) continue;
+          for (size_t k = c; k < std::min(c + at_once, past); ++k)
+            if (const int unknown = unknown_at(k, std::uint8_t{})) find(k, unknown);
+        }
       }
     });
     known_.swap(known_next_);

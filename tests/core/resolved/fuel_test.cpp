@@ -237,6 +237,10 @@ TEST(ResolvedFuel, KeepsItsVolumeWhileItIsThrown) {
     EXPECT_NEAR(s.volume / volume, 1, 1e-9);
     // Blows on the lid and the far wall too: with cells of 30 mm, a percent and a bit.
     EXPECT_NEAR(s.filled / volume, 1, 0.013) << k;
+    // What cells see is what particles brought: nothing is left where they were.
+    double seen = 0;
+    for (size_t c = 0; c < fuel.share().size(); ++c) seen += fuel.share()[c] * rig.lattice->spread[c];
+    EXPECT_NEAR(seen / volume, 1, 1e-5) << k;
     for (const Particle& p : fuel.particles()) {
       ASSERT_TRUE(rig.tank.contains(Vec3(p.x[0], p.x[1], p.x[2])));
     }
