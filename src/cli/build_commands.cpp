@@ -38,7 +38,7 @@ int build(const BuildOptions& options) {
       write_or_put(
           options.output,
           report::steps_text(in.steps, uadze::build::done_flags(in.steps, setup.name, job.project().done),
-                             60 * options.hours.value_or(0)));
+                             60 * options.hours.value_or(0), units));
     else
       show(report::order_table(in.items, in.steps, units));
   }

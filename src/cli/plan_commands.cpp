@@ -15,6 +15,7 @@ using report::Json;
 
 solve::SearchOptions search_options(const SizeOptions& o) {
   solve::SearchOptions out;
+  if (!o.json) out.units = units;  // programs read names too
   for (double v : o.surge_l) out.surge_volumes.push_back(v * 1e-3);
   for (const std::string& r : o.returns) {
     const auto found = value_named<circuit::ReturnTo>(r);

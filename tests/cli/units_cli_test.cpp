@@ -41,28 +41,29 @@ TEST_P(UnitsCli, NothingIsLeftInMetricOnes) {
   EXPECT_THAT(metric_figures(us.out), ::testing::IsEmpty()) << us.out;
 }
 
-INSTANTIATE_TEST_SUITE_P(Commands, UnitsCli,
-                         ::testing::Values("settle FILE --level-l 8 --accel-g 0.5,0.3,0",
-                                           "modes FILE --level-l 8", "run FILE --level-l 8",
-                                           "run FILE --level-l 8 --stint 2",
-                                           "plan FILE --draws 200 --no-band", "solve FILE --working",
-                                           "size FILE", "circuit FILE", "build cut FILE", "build wires FILE",
-                                           "build order FILE", "book readings FILE 'base pressure'",
-                                           "resolve FILE --level-l 8 --manoeuvre braking --cell-mm 60"),
-                         [](const auto& each) {
-                           const std::string words = each.param;
-                           std::string name;
-                           for (const char c :
-                                words.substr(0, words.find(" FILE")) + std::to_string(each.index))
-                             if (std::isalnum(static_cast<unsigned char>(c))) name += c;
-                           return name;
-                         });
+INSTANTIATE_TEST_SUITE_P(
+    Commands, UnitsCli,
+    ::testing::Values("settle FILE --level-l 8 --accel-g 0.5,0.3,0", "modes FILE --level-l 8",
+                      "run FILE --level-l 8", "run FILE --level-l 8 --stint 2",
+                      "plan FILE --draws 200 --no-band", "solve FILE --working", "size FILE",
+                      "size FILE --pickup-shift-mm=-12.5,20", "circuit FILE", "build cut FILE",
+                      "build steps FILE", "build wires FILE", "build order FILE",
+                      "book readings FILE 'base pressure'",
+                      "resolve FILE --level-l 8 --manoeuvre braking --cell-mm 60"),
+    [](const auto& each) {
+      const std::string words = each.param;
+      std::string name;
+      for (const char c : words.substr(0, words.find(" FILE")) + std::to_string(each.index))
+        if (std::isalnum(static_cast<unsigned char>(c))) name += c;
+      return name;
+    });
 
 TEST(UnitsOfPrograms, StayWhatTheirKeysAndHeadsName) {
-  for (const std::string& words : std::vector<std::string>{
-           "run " + wisp + " --level-l 8 --json", "run " + wisp + " --level-l 8 -o -",
-           "map " + wisp + " --levels 4", "circuit " + wisp + " --json", "dip " + wisp + " --steps 3",
-           "plan " + wisp + " --draws 200 --no-band --csv"}) {
+  for (const std::string& words :
+       std::vector<std::string>{"run " + wisp + " --level-l 8 --json", "run " + wisp + " --level-l 8 -o -",
+                                "map " + wisp + " --levels 4", "circuit " + wisp + " --json",
+                                "dip " + wisp + " --steps 3", "plan " + wisp + " --draws 200 --no-band --csv",
+                                "size " + wisp + " --pickup-shift-mm=-12.5 --json"}) {
     const Outcome metric = run(words);
     EXPECT_EQ(metric.code, 0) << words << metric.err;
     EXPECT_EQ(run("--units us " + words).out, metric.out) << words;

@@ -14,7 +14,7 @@ std::string render_text(const Derivation& derivation, const UnitSystem& units, i
                        format_working(term.value, term.quantity, units), term.meaning,
                        term.source.empty() ? "" : " (" + term.source + ")");
   if (!derivation.source.empty()) out += fmt::format("{}  Source: {}\n", pad, derivation.source);
-  if (!derivation.note.empty()) out += fmt::format("{}  Note: {}\n", pad, derivation.note);
+  if (!derivation.note.empty()) out += fmt::format("{}  Note: {}\n", pad, derivation.note.in(units));
   for (const Derivation& step : derivation.steps) out += render_text(step, units, indent + 4);
   return out;
 }

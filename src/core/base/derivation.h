@@ -9,7 +9,7 @@
 #include <string>
 #include <vector>
 
-#include "core/base/units.h"
+#include "core/base/phrase.h"
 
 namespace uadze {
 
@@ -28,7 +28,7 @@ struct Derivation {
   std::string formula;
   std::vector<Term> inputs;
   std::string source;             ///< where the formula is from
-  std::string note;               ///< what it leaves out
+  Phrase note;                    ///< what it leaves out
   std::vector<Derivation> steps;  ///< how inputs that are themselves computed came about
 };
 

@@ -1,6 +1,15 @@
 #include "core/base/phrase.h"
 
+#include <algorithm>
+
 namespace uadze {
+namespace {
+
+int decimals_in(const UnitSystem& units, Quantity quantity, int metric) {
+  return std::max(0, metric + shown_unit(quantity, units).decimals - shown_unit(quantity, {}).decimals);
+}
+
+}  // namespace
 
 std::string Phrase::in(const UnitSystem& units) const {
   std::string out;
@@ -13,8 +22,9 @@ std::string Phrase::in(const UnitSystem& units) const {
       ++at;
       continue;
     }
+    const auto& [value, quantity] = values[next];
     out += text.substr(from, at - from) +
-           format(values[next].first, values[next].second, units, decimals ? rest[1] - '0' : -1);
+           format(value, quantity, units, decimals ? decimals_in(units, quantity, rest[1] - '0') : -1);
     from = at += decimals ? 3 : 2;
     ++next;
   }

@@ -10,8 +10,8 @@ namespace uadze::build {
 std::string content_of(const Step& step) {
   KeyMaker key;
   key.add(step.title);
-  for (const auto* lines : {&step.how, &step.cautions})
-    for (const std::string& line : *lines) key.add(line);
+  for (const Phrase& line : step.how) key.add(line.in());
+  for (const std::string& line : step.cautions) key.add(line);
   for (const Need& n : step.needs) key.add(n.what), key.add(n.size), key.add(n.count);
   const ContentKey made = key.key();
   return fmt::format("{:016x}", made.high ^ made.low);

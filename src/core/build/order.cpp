@@ -185,9 +185,9 @@ class Plan {
       needs_of_end(step, cut, cut.near_end), needs_of_end(step, cut, cut.far_end);
       need(step, "P-clip", size_of(cut.dash), cut.clips, Spare::twice);
       if (cut.sleeved) need(step, "heat sleeve", size_of(cut.dash), cut.cut, Spare::none, true);
-      std::string words =
-          fmt::format("{}: cut {:.0f} mm, square and clean, blow it through.", cut.label, 1e3 * cut.cut);
-      if (cut.clocked) words += " Mark on the car how its two bends stand to each other.";
+      Phrase words{cut.label + ": cut {0}, square and clean, blow it through.",
+                   {{cut.cut, Quantity::length}}};
+      if (cut.clocked) words.text += " Mark on the car how its two bends stand to each other.";
       step.how.push_back(std::move(words));
       step.minutes += cut.rigid ? 30 : 20;
     }

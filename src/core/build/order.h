@@ -31,7 +31,7 @@ struct Need {
 
 struct Step {
   std::string title;
-  std::vector<std::string> how;       ///< one thing to do each
+  std::vector<Phrase> how;            ///< one thing to do each
   std::vector<std::string> cautions;  ///< of this step; those of the first hold for all
   std::vector<Need> needs;
   std::vector<std::string> tools;

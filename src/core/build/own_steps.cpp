@@ -57,7 +57,7 @@ WorkOrder work_order(const circuit::Case& c, const std::string& setup, const Kep
     }
     const int behind = before < 0 ? static_cast<int>(steps.size()) - 1 : before;
     Step step{.title = own.title,
-              .how = own.how,
+              .how = {own.how.begin(), own.how.end()},
               .after = {behind},
               .minutes = own.minutes,
               .opens_fuel = own.opens_fuel};

@@ -310,14 +310,16 @@ std::vector<Finding> find_cautions(const Case& c) {
     }
   }
   for (const RouteGap& gap : route_gaps(c)) {
-    const Vec3 mm = (gap.gap * 1e3).array().round() + 0.0;  // no "-0"
     out.push_back(caution(
         gap.leg, -1,
-        fmt::format("The routes do not close: the end of {} misses {} by {{}} ({:.0f}, {:.0f}, {:.0f} mm "
-                    "forward, left, up). Acceleration presses on what is not there: see each line's run.",
-                    gap.ends, gap.meets, mm.x(), mm.y(), mm.z())));
+        fmt::format("The routes do not close: the end of {} misses {} by {{}} (forward {{0}}, left {{0}}, up "
+                    "{{0}}). Acceleration presses on what is not there: see each line's run.",
+                    gap.ends, gap.meets)));
     out.back().severity = Severity::warning;
     out.back().text.values = {{gap.gap.norm(), Quantity::length}};
+    // No "-0 mm".
+    for (double x : gap.gap)
+      out.back().text.values.push_back({std::abs(x) < 5e-4 ? 0.0 : x, Quantity::length});
   }
   if (c.circuit.return_above_fuel)
     out.push_back(caution({LegKind::back, 0}, -1,

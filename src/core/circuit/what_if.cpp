@@ -6,6 +6,9 @@
 namespace uadze::circuit {
 namespace {
 
+constexpr double hot = 333.15;  // K
+constexpr double high = 2000;   // m
+
 /// The next smaller size a hose is made in; 0 if there is none.
 int size_below(const HoseType& hose, int dash) {
   int out = 0;
@@ -43,8 +46,12 @@ const std::vector<WhatIfInfo>& what_ifs() {
   static const std::vector<WhatIfInfo> list{
       {"loaded-filter", "Filters loaded", "Every sock and filter at the drop at which it is due"},
       {"low-voltage", "12.0 V", "The supply at 12.0 V, as with a failed alternator"},
-      {"hot-fuel", "Fuel at 60 °C", "Fuel at 60 °C throughout"},
-      {"high-altitude", "2000 m", "The air of 2000 m; the engine's demand as it was"},
+      {"hot-fuel",
+       {"Fuel at {0}", {{hot, Quantity::temperature}}},
+       {"Fuel at {0} throughout", {{hot, Quantity::temperature}}}},
+      {"high-altitude",
+       {"{}", {{high, Quantity::distance}}},
+       {"The air of {}; the engine's demand as it was", {{high, Quantity::distance}}}},
       {"main-dead", "A main pump dead", "The last of the main pumps that run stands still"},
       {"lift-dead", "A lift pump dead", "The first lift pump stands still"},
       {"no-check-valve", "No check valve",
@@ -73,14 +80,14 @@ bool apply(WhatIf what, Case& c) {
       return true;
     case WhatIf::hot_fuel:
       // The same mass of fuel in more volume.
-      c.at.demand *= density(c.fuel, c.at.temperature) / density(c.fuel, 333.15);
-      c.at.temperature = 333.15;
+      c.at.demand *= density(c.fuel, c.at.temperature) / density(c.fuel, hot);
+      c.at.temperature = hot;
       return true;
     case WhatIf::high_altitude: {
       // A manifold under air pressure falls with the air; boost is held by the turbine.
       if (c.at.manifold <= ambient_pressure(c.at.altitude))
-        c.at.manifold *= ambient_pressure(2000) / ambient_pressure(c.at.altitude);
-      c.at.altitude = 2000;
+        c.at.manifold *= ambient_pressure(high) / ambient_pressure(c.at.altitude);
+      c.at.altitude = high;
       return true;
     }
     case WhatIf::main_dead: {

@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/phrase.h"
 #include "core/circuit/circuit.h"
 
 namespace uadze::circuit {
@@ -26,9 +27,9 @@ enum class WhatIf {
 };
 
 struct WhatIfInfo {
-  const char* name;   ///< "loaded-filter", for the command line
-  const char* title;  ///< "Filters loaded"
-  const char* tip;    ///< what is changed, exactly
+  const char* name;  ///< "loaded-filter", for the command line
+  Phrase title;      ///< "Filters loaded"
+  Phrase tip;        ///< what is changed, exactly
 };
 const std::vector<WhatIfInfo>& what_ifs();
 std::optional<WhatIf> find_what_if(const std::string& name);

@@ -171,7 +171,7 @@ Table order_table(const std::vector<build::OrderItem>& items, const std::vector<
 
 namespace {
 
-std::string step_text(const std::vector<build::Step>& steps, size_t k) {
+std::string step_text(const std::vector<build::Step>& steps, size_t k, const UnitSystem& units) {
   const build::Step& s = steps[k];
   std::string out = fmt::format("{:>2}  {}  ({}", k + 1, s.title, work_time(s.minutes));
   if (!s.after.empty()) {
@@ -181,9 +181,9 @@ std::string step_text(const std::vector<build::Step>& steps, size_t k) {
   }
   out += ")\n";
   for (const std::string& c : s.cautions) out += "    ! " + c + "\n";
-  for (const std::string& h : s.how) out += "    [ ] " + h + "\n";
+  for (const Phrase& h : s.how) out += "    [ ] " + h.in(units) + "\n";
   for (const build::Need& n : s.needs)
-    out += fmt::format("      {} x {}{}\n", amount(n.count, n.metres, {}), n.what,
+    out += fmt::format("      {} x {}{}\n", amount(n.count, n.metres, units), n.what,
                        n.size.empty() ? "" : ", " + n.size);
   if (!s.tools.empty()) out += fmt::format("      tools: {}\n", fmt::join(s.tools, ", "));
   return out;
@@ -197,17 +197,18 @@ std::string day_title(const std::vector<build::Step>& steps, const std::vector<i
   return fmt::format("Day {}, {}", number, work_time(minutes));
 }
 
-std::string steps_text(const std::vector<build::Step>& steps, const std::vector<char>& done, double day) {
+std::string steps_text(const std::vector<build::Step>& steps, const std::vector<char>& done, double day,
+                       const UnitSystem& units) {
   std::string out;
   if (day > 0) {
     const auto days = build::by_day(steps, done, day);
     for (size_t d = 0; d < days.size(); ++d) {
       out += (d ? "\n" : "") + day_title(steps, days[d], d + 1) + "\n\n";
-      for (int k : days[d]) out += step_text(steps, static_cast<size_t>(k));
+      for (int k : days[d]) out += step_text(steps, static_cast<size_t>(k), units);
     }
     if (days.empty()) out += "All steps are done.\n";
   } else {
-    for (size_t k = 0; k < steps.size(); ++k) out += step_text(steps, k);
+    for (size_t k = 0; k < steps.size(); ++k) out += step_text(steps, k, units);
   }
   out +=
       fmt::format("\nThe longest chain of steps takes {}.\n", work_time(build::longest_chain(steps, done)));

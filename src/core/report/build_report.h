@@ -33,7 +33,7 @@ Table order_table(const std::vector<build::OrderItem>& items, const std::vector<
 /// A work order: steps with what they wait for, how long, and what to do; by days of so many minutes where
 /// they are given, what is done left out then.
 std::string steps_text(const std::vector<build::Step>& steps, const std::vector<char>& done = {},
-                       double day = 0.0);
+                       double day = 0.0, const UnitSystem& units = {});
 /// "Day 2, 5.5 h": of build::by_day().
 std::string day_title(const std::vector<build::Step>& steps, const std::vector<int>& day, size_t number);
 std::string checks_text(const std::vector<circuit::Finding>& findings, const UnitSystem& units = {});

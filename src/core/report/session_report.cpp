@@ -26,7 +26,7 @@ Json derivation_json(const Derivation& d) {
                               {"unit", unit(t.quantity)},
                               {"source", t.source}});
   json["source"] = d.source;
-  if (!d.note.empty()) json["note"] = d.note;
+  if (!d.note.empty()) json["note"] = d.note.in();
   json["steps"] = Json::array();
   for (const Derivation& step : d.steps) json["steps"].push_back(derivation_json(step));
   return json;

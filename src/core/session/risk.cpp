@@ -263,7 +263,7 @@ Derivation risk_working(const RiskPlan& plan, const PlanInput& in, const Plan& s
     d.inputs.push_back({fmt::format("{:.0f} %", c.share * 100), "of the margin by " + c.name, c.margin,
                         Quantity::volume, "covariance with the whole"});
   d.steps.push_back(sum.start_working);
-  if (!plan.fits) d.note += fmt::format(" More than may be filled: {:.1f} L.", in.usable_volume * 1e3);
+  if (!plan.fits) d.note += {" More than may be filled: {}.", {{in.usable_volume, Quantity::volume}}};
   return d;
 }
 

@@ -43,28 +43,36 @@ void fit_pumps(circuit::Leg& leg, const std::string& type) {
     if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear();
 }
 
+/// All digits that were asked for: two values never have one name.
+std::string named(double value, Quantity quantity, const UnitSystem& units) {
+  const Unit unit = shown_unit(quantity, units);
+  return fmt::format("{:.6g}{}{}", unit.from_si(value), unit.name.empty() ? "" : " ", unit.name);
+}
+
 /// No alternative that can not be passes for one that merely loses.
 void check_alternatives(const SearchOptions& o, double tank) {
-  const auto expect = [](bool good, const char* what, std::string expected, double found) {
+  const auto expect = [&](bool good, const char* what, std::string expected, double found,
+                          Quantity quantity) {
     if (!good)
       throw InputError(
-          Message{.place = what, .expected = std::move(expected), .found = fmt::format("{:.6g}", found)});
+          Message{.place = what, .expected = std::move(expected), .found = named(found, quantity, o.units)});
   };
   for (double v : o.surge_volumes)
     expect(v > 0 && v <= tank, "surge volumes to try",
-           fmt::format("above 0 and at most the tank's {:.4g} L", tank * 1e3), v * 1e3);
+           "above 0 and at most the tank's " + format(tank, Quantity::volume, o.units), v, Quantity::volume);
   for (double x : o.pickup_shifts)
-    expect(std::abs(x) < 10, "shifts of the pickups to try", "less than 10000 mm", x * 1e3);
-  for (double k : o.opening_scales) expect(k >= 0.1 && k <= 10, "scales of openings to try", "0.1 to 10", k);
-  for (double k : o.collector_scales)
-    expect(k >= 0.1 && k <= 10, "scales of collectors to try", "0.1 to 10", k);
+    expect(std::abs(x) < 10, "shifts of the pickups to try",
+           "less than " + named(10, Quantity::length, o.units), x, Quantity::length);
+  for (const auto& [scales, what] : {std::pair(&o.opening_scales, "scales of openings to try"),
+                                     {&o.collector_scales, "scales of collectors to try"}})
+    for (double k : *scales) expect(k >= 0.1 && k <= 10, what, "0.1 to 10", k, Quantity::plain);
 }
 
 /// What the combinations are made of, in the order in which they are told.
 std::vector<std::vector<Step>> dimensions(const SearchOptions& o) {
   std::vector<std::vector<Step>> out;
   out.push_back(steps(
-      o.surge_volumes, [](double v) { return fmt::format("surge tank {:.2g} L", v * 1e3); },
+      o.surge_volumes, [&](double v) { return "surge tank " + named(v, Quantity::volume, o.units); },
       [](Setup& s, double v) {
         if (!s.surge || s.surge->volume == v) return false;
         s.surge->volume = v;
@@ -97,8 +105,9 @@ std::vector<std::vector<Step>> dimensions(const SearchOptions& o) {
       }));
   out.push_back(steps(
       o.pickup_shifts,
-      [](double x) {
-        return fmt::format("pickups {:.0f} mm {}", std::abs(x) * 1e3, x < 0 ? "back" : "forward");
+      [&](double x) {
+        return fmt::format("pickups {} {}", named(std::abs(x), Quantity::length, o.units),
+                           x < 0 ? "back" : "forward");
       },
       [](Setup& s, double x) {
         for (auto& p : s.tank.pickups) p.position.x() += x;

@@ -26,6 +26,7 @@ struct SearchOptions {
   std::vector<double> collector_scales;  ///< of the floor's sides of box collectors about their middle
   int most = 200;                        ///< combinations; more are refused
   size_t points = 600;                   ///< of the circuit along the lap
+  UnitSystem units;                      ///< that the alternatives' names speak in
 };
 
 struct Alternative {

@@ -205,9 +205,9 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
         " {} lower levels of the ladder were clean though a higher one starves; they are not used.",
         clean.clean_again.size());
   if (clean.exists && holds_up(car.never_drawn, clean.level))
-    d.note = "The lap itself would be clean with less: what never comes out decides. " + d.note;
+    d.note.text = "The lap itself would be clean with less: what never comes out decides. " + d.note.text;
   d.steps.push_back(never_drawn_working(car.never_drawn));
-  if (!clean.exists) d.note = "Not even a full tank is clean on this lap. " + d.note;
+  if (!clean.exists) d.note.text = "Not even a full tank is clean on this lap. " + d.note.text;
   return d;
 }
 

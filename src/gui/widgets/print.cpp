@@ -33,7 +33,7 @@ QString html_of(const build::Step& s, int number, const UnitSystem& units) {
                     .arg(number)
                     .arg(escaped(s.title), escaped(report::work_time(s.minutes)));
   for (const std::string& c : s.cautions) out += "<p style='margin:1px'><b>!</b> " + escaped(c) + "</p>";
-  for (const std::string& h : s.how) out += "<p style='margin:1px'>☐ " + escaped(h) + "</p>";
+  for (const Phrase& h : s.how) out += "<p style='margin:1px'>☐ " + escaped(h.in(units)) + "</p>";
   QStringList needs;
   for (const build::Need& n : s.needs)
     needs << escaped(report::amount(n.count, n.metres, units) + " × " + n.what +

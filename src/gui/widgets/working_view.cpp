@@ -55,7 +55,7 @@ QString WorkingView::html(const Derivation& d, int depth) const {
   if (!d.inputs.empty()) out += "</table>";
   if (!d.source.empty())
     out += QString("<span style='color:%1'>Source: %2</span><br>").arg(t.faint.name(), text(d.source));
-  if (!d.note.empty()) out += QString("<span style='color:%1'>%2</span>").arg(t.faint.name(), text(d.note));
+  if (!d.note.empty()) out += QString("<span style='color:%1'>%2</span>").arg(t.faint.name(), text(d.note.in(workspace_.units())));
   out += "</div>";
   for (const Derivation& step : d.steps) out += html(step, depth + 1);
   return out;

@@ -323,7 +323,7 @@ TEST(WorkOrder, OwnStepsStandWhereTheyBelongAndWhatCanNotBeIsSaid) {
   EXPECT_EQ(place["Weigh the tank"], place["Close the tank"] + 1);
   EXPECT_EQ(place["Make the place safe"], 0);
   const Step& close = order.steps[static_cast<size_t>(place["Close the tank"])];
-  EXPECT_EQ(close.how.back(), "Photo of the seal.");
+  EXPECT_EQ(close.how.back().in(), "Photo of the seal.");
   EXPECT_EQ(close.minutes, 55);
   // What opens fuel waits for the first step, own ones too.
   for (const Step& s : order.steps)

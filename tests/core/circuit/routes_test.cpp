@@ -41,7 +41,10 @@ TEST(Routes, AForgottenSignIsFoundAtItsLegWithTheGapThatItMakes) {
   EXPECT_NEAR((gaps[0].gap - Vec3(-2.6, 0, 0)).norm(), 0, 1e-12) << "it would have to run 2.6 m back";
   const auto said = find_cautions(c);
   EXPECT_TRUE(std::any_of(said.begin(), said.end(), [](const Finding& f) {
-    return f.text.in().find("misses the surge tank by 2600.0 mm (-2600,") != std::string::npos;
+    return f.text.in().find("misses the surge tank by 2600.0 mm (forward -2600 mm, left 0 mm,") !=
+               std::string::npos &&
+           f.text.in(UnitSystem::us()).find("by 102.36 in (forward -102.4 in, left 0.0 in,") !=
+               std::string::npos;
   }));
   // A lift leg that does not come to where the other has the surge tank; a main leg that does not meet.
   c = closed();

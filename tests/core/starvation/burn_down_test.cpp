@@ -85,7 +85,7 @@ TEST(BurnDown, WhatNeverComesOutIsLeftAndSaid) {
   const BurnDown less = burn_down(b.car, b.course, stint, least.end - 0.1e-3 + 3 * b.burnt(), {});
   EXPECT_TRUE(less.used_up);
   EXPECT_FALSE(less.clean());
-  EXPECT_THAT(least_end_working(b.car, least, 1.6e-3).note, HasSubstr("what never comes out decides"));
+  EXPECT_THAT(least_end_working(b.car, least, 1.6e-3).note.text, HasSubstr("what never comes out decides"));
 }
 
 TEST(BurnDown, ALaunchIsRunAtTheFuelThatTheCarHasThen) {

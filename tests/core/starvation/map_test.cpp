@@ -168,7 +168,7 @@ TEST(CleanLevel, SaysWhenNotEvenAFullTankIsClean) {
   const CleanLevel clean = clean_level(car, course_of(car, lap));
   EXPECT_FALSE(clean.exists);
   EXPECT_EQ(clean.level, car.tank->volume());
-  EXPECT_NE(clean_level_working(car, clean, {}).note.find("Not even a full tank"), std::string::npos);
+  EXPECT_NE(clean_level_working(car, clean, {}).note.text.find("Not even a full tank"), std::string::npos);
 }
 
 TEST(CleanLevel, APuddleUnderAWallPickupIsNotTakenForTheMinimum) {

@@ -105,7 +105,7 @@ TEST(NeverDrawn, IsTheFloorOfCleanLevelBandAndFirstAnswer) {
   EXPECT_TRUE(floored.exists);
   EXPECT_DOUBLE_EQ(floored.level, 0.02);
   EXPECT_DOUBLE_EQ(floored.at.level, 0.02) << "the lap shown is that of the answer";
-  EXPECT_NE(clean_level_working(car, floored, {}).note.find("what never comes out decides"),
+  EXPECT_NE(clean_level_working(car, floored, {}).note.text.find("what never comes out decides"),
             std::string::npos);
   EXPECT_DOUBLE_EQ(clean_level_near(car, course, 0.05, 0.1e-3), 0.02);
   const ModelBand band = model_band(car, course, floored.level, 0.1e-3);

@@ -249,7 +249,7 @@ class BuildStation : public StationView {
     const auto text = [](const std::string& t) { return QString::fromStdString(t).toHtmlEscaped(); };
     QString out = QString("<b>%1  %2</b>").arg(chosen_ + 1).arg(text(s.title));
     for (const std::string& c : s.cautions) out += "<p style='margin:4px 0'>▲ " + text(c) + "</p>";
-    for (const std::string& h : s.how) out += "<p style='margin:4px 0'>☐ " + text(h) + "</p>";
+    for (const Phrase& h : s.how) out += "<p style='margin:4px 0'>☐ " + text(h.in(w_.units())) + "</p>";
     if (!s.needs.empty()) {
       QStringList needs;
       for (const build::Need& n : s.needs)

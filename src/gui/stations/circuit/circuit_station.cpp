@@ -160,9 +160,7 @@ class CircuitStation : public StationView {
     for (size_t i = 0; i < list.size(); ++i) {
       auto* button = new QPushButton(what_if_brief(static_cast<circuit::WhatIf>(i)));
       button->setCheckable(true);
-      button->setToolTip(QString("What if: %1").arg(list[i].tip));
       button->setObjectName(QString("what if ") + list[i].name);
-      button->setAccessibleName(QString("What if: ") + list[i].title);
       button->setStyleSheet("padding: 1px 4px;");
       const auto what = static_cast<circuit::WhatIf>(i);
       QObject::connect(button, &QPushButton::toggled, bench_,
@@ -471,8 +469,14 @@ class CircuitStation : public StationView {
 
   void show_conditions() {
     filling_ = true;
-    for (size_t i = 0; i < switches_.size(); ++i)
+    const auto what_if = [&](const Phrase& p) {
+      return QString::fromStdString("What if: " + p.in(w_.units()));
+    };
+    for (size_t i = 0; i < switches_.size(); ++i) {
       switches_[i]->setText(what_if_brief(static_cast<circuit::WhatIf>(i)));
+      switches_[i]->setToolTip(what_if(circuit::what_ifs()[i].tip));
+      switches_[i]->setAccessibleName(what_if(circuit::what_ifs()[i].title));
+    }
     follow_->setChecked(bench_->follows_cursor());
     for (const auto& s : sliders_) s();
     filling_ = false;

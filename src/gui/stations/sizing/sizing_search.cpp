@@ -141,6 +141,7 @@ void SizingSearch::refresh() {
 solve::SearchOptions SizingSearch::options() const {
   solve::SearchOptions out;
   const UnitSystem& units = workspace_.units();
+  out.units = units;
   out.surge_volumes = listed(volumes_, Quantity::volume, units);
   out.pickup_shifts = listed(shifts_, Quantity::length, units);
   out.opening_scales = listed(openings_, Quantity::plain, units);
