@@ -79,7 +79,7 @@ PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOp
 }
 
 /// Whether there is fuel to move and room to move in.
-bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && volume_ < (1 - 1e-7) * capacity(); }
+bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && !is_full(); }
 
 void PlanarSpace::locate() {
   exact_ = true;
@@ -130,7 +130,8 @@ void PlanarSpace::settle(const Vec3& f) {
 }
 
 // Up to a hundredth of fuel and of gas the plane shifts by what came over its area, and the centroid goes
-// along: the next step finds both anew.
+// along: the next step finds both anew. In a full space, whose gas comes and goes by as much as there is of
+// it, that is early enough.
 void PlanarSpace::set_volume(double volume) {
   volume = std::clamp(volume, 0.0, capacity());
   const double came = volume - volume_;
@@ -146,7 +147,7 @@ void PlanarSpace::set_volume(double volume) {
   }
   volume_ = volume;
   exact_ = false;
-  if (!little) refresh();
+  if (!little && !is_full()) refresh();
 }
 
 void PlanarSpace::set_volume(double volume, const Exchange& through) {

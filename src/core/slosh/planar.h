@@ -41,7 +41,9 @@
 // side takes the swing with it.
 //
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
-// frequency is held to `fastest`, which slows only what hardly moves.
+// frequency is held to `fastest`, which slows only what hardly moves. With less gas than a thousandth
+// (full_gas) a space is full: its fuel stands still, as the gas could move its centroid by no more than a
+// thousandth of the space, and the gas lies where it would at rest.
 //
 // Example:
 //   const tank::Solid solid = make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}});
@@ -58,6 +60,9 @@
 #include "core/tank/tank.h"
 
 namespace uadze::slosh {
+
+/// Share of a space; with less gas it is full.
+inline constexpr double full_gas = 1e-3;
 
 struct PlanarOptions {
   double violent_damping = 0.15;  ///< ratio, that large amplitudes tend to
@@ -146,6 +151,7 @@ class PlanarSpace {
 
  private:
   bool moves() const;
+  bool is_full() const { return volume_ >= (1 - full_gas) * capacity(); }
   void locate();
   double substep(const Vec3& f, double left);
   double mass(int axis, double pull) const;
