@@ -171,6 +171,33 @@ TEST(Planar, LargeMotionDiesFasterThanSmall) {
   EXPECT_LT(kept(0.8), 0.35) << "a wave that breaks takes much";
 }
 
+// With less gas than a thousandth the fuel stands still: its centroid is where the last of the gas, anywhere
+// in the space, would have it to a thousandth; drawn from, it begins to move from rest.
+TEST(Planar, ASpaceThatIsFullStandsStillAndMovesOnceItIsNot) {
+  Random random(29);
+  for (int n = 0; n < 20; ++n) {
+    const tank::Solid solid = tank::make_solid(random.prism());
+    const double size = solid.size(), whole = solid.volume(), gas = random.uniform(0.05, 0.95) * full_gas;
+    PlanarSpace space(solid, (1 - gas) * whole);
+    space.settle(down);
+    const Vec3 push(random.uniform(-2, 2) * g, random.uniform(-2, 2) * g, -g);
+    double volume = space.volume();
+    for (int k = 0; k < 20; ++k) {
+      space.step(push, 0.02);
+      EXPECT_LT((space.centroid() - solid.centroid()).norm(), full_gas * size);
+      EXPECT_NEAR(space.energy(push), -push.dot(space.centroid()), 1e-12) << "it does not move";
+      // What comes and goes by as much as there is gas does not throw its plane out of the space.
+      volume = (1 - random.uniform(0, 1) * full_gas) * whole;
+      space.set_volume(volume);
+      EXPECT_EQ(space.volume(), volume);
+    }
+    space.set_volume(0.9 * whole);
+    EXPECT_NEAR(moments_below(solid, space.surface()).volume / whole, 0.9, 1e-6) << "its plane is found anew";
+    space.step(down, 0.1);
+    EXPECT_GT(space.substeps(), 0);
+  }
+}
+
 TEST(Planar, AMirroredThrowGivesTheMirroredMotion) {
   const tank::Solid solid = box(0.5, 0.7, 0.4);
   PlanarSpace one(solid, 0.03), other(solid, 0.03);

@@ -143,7 +143,7 @@ TEST_F(WispPlan, LessGripNeedsLessFuelAndHotFuelWeighsLess) {
 
 TEST_F(WispPlan, ASearchRunsAllAndDoesNotHangOnThreads) {
   SearchOptions options;
-  options.pickup_shifts = {-0.02, 0.02, 5.0};
+  options.pickup_shifts = {-0.02, 0.0204, 5.0};
   const Case at{.session = project.sessions[1].name};
   const auto run = [&](size_t threads) {
     const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
@@ -154,8 +154,20 @@ TEST_F(WispPlan, ASearchRunsAllAndDoesNotHangOnThreads) {
   EXPECT_EQ(one.kept, two.kept);
   for (size_t i = 0; i < one.all.size(); ++i) EXPECT_EQ(one.all[i].cost, two.all[i].cost);
   EXPECT_TRUE(one.all[0].changes.empty());
+  EXPECT_EQ(one.all[2].changes, "pickups 20.4 mm forward") << "no other shift has that name";
   EXPECT_THAT(one.all[3].fault, HasSubstr("outside the tank"));
   for (size_t k : one.kept) EXPECT_TRUE(one.all[k].fault.empty());
+  options.units = UnitSystem::us();
+  options.pickup_shifts = {-0.0254, -20.0};
+  try {
+    search(project, at, options, sources);
+    ADD_FAILURE() << "no pickup is moved by 20 m";
+  } catch (const InputError& refused) {
+    EXPECT_THAT(refused.what(), HasSubstr("less than 393.701 in"));
+    EXPECT_THAT(refused.what(), HasSubstr("-787.402 in"));
+  }
+  options.pickup_shifts = {-0.0254};
+  EXPECT_EQ(search(project, at, options, sources).all[1].changes, "pickups 1 in back");
   EXPECT_THROW(search(project, at, {}, sources), InputError);
   Progress progress;
   progress.cancel();
