@@ -43,10 +43,10 @@ void fit_pumps(circuit::Leg& leg, const std::string& type) {
     if (p.kind == circuit::PartKind::pump) p.type = type, p.name.clear();
 }
 
-/// All digits that were asked for: two values never have one name.
+/// With four digits, so that values that differ have different names.
 std::string named(double value, Quantity quantity, const UnitSystem& units) {
   const Unit unit = shown_unit(quantity, units);
-  return fmt::format("{:.6g}{}{}", unit.from_si(value), unit.name.empty() ? "" : " ", unit.name);
+  return fmt::format("{:.4g}{}{}", unit.from_si(value), unit.name.empty() ? "" : " ", unit.name);
 }
 
 /// No alternative that can not be passes for one that merely loses.

@@ -163,8 +163,8 @@ TEST_F(WispPlan, ASearchRunsAllAndDoesNotHangOnThreads) {
     search(project, at, options, sources);
     ADD_FAILURE() << "no pickup is moved by 20 m";
   } catch (const InputError& refused) {
-    EXPECT_THAT(refused.what(), HasSubstr("less than 393.701 in"));
-    EXPECT_THAT(refused.what(), HasSubstr("-787.402 in"));
+    EXPECT_THAT(refused.what(), HasSubstr("less than 393.7 in"));
+    EXPECT_THAT(refused.what(), HasSubstr("-787.4 in"));
   }
   options.pickup_shifts = {-0.0254};
   EXPECT_EQ(search(project, at, options, sources).all[1].changes, "pickups 1 in back");
