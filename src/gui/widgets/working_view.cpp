@@ -74,7 +74,6 @@ void WorkingView::render() {
 
 void WorkingView::lay_out() {
   stale_ = false;
-  const int place = verticalScrollBar()->value();
   QString out;
   for (const QString& sentence : sentences_)
     out += "<p style='margin-top:4px'>" + unbroken(sentence.toHtmlEscaped()) + "</p>";
@@ -85,6 +84,9 @@ void WorkingView::lay_out() {
     for (const QString& c : cautions_) out += "<li>" + c.toHtmlEscaped() + "</li>";
     out += "</ul>";
   }
+  if (out == shown_) return;  // laying out takes fifteen milliseconds, and most changes are of something else
+  const int place = verticalScrollBar()->value();
+  shown_ = out;
   setHtml(out);
   verticalScrollBar()->setValue(place);
 }

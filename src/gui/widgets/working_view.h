@@ -26,6 +26,7 @@ class WorkingView : public QTextBrowser {
   Workspace& workspace_;
   std::vector<Derivation> derivations_;
   QStringList cautions_, sentences_;
+  QString shown_;       ///< what is laid out
   bool stale_ = false;  ///< the text is older than what is to be shown
 };
 
