@@ -12,6 +12,19 @@ namespace {
 constexpr double least_gas_path = 1e-6;  // m2 of dry opening that lets gas pass at once
 constexpr double least_bubble = 1e-6;    // of a space's volume: gas that is left when it is full
 
+/// m2, the mean of the surface's area while it falls by `height`. Under a nearly full roof it is a strip that
+/// widens as the fuel goes: a wedge's area grows with the root of its gas G, so that the fall takes
+/// A z + (A z)^2/(4 G), and out of a full space b z^2 in a rectangular corner of breadth b. Not beyond a
+/// quarter of a side of the cube that holds as much: wider surfaces have walls beside them. By the strip
+/// alone a full space would let go by as much as there is of it, a step.
+double falling_area(const SpaceSide& side, double height) {
+  const double area = std::max(side.area, 1e-6), gas = std::max(side.capacity - side.volume, 1e-9);
+  const double edge = std::cbrt(side.capacity);
+  double mean = area * (1 + area * height / (4 * gas));
+  if (gas < full_gas * side.capacity) mean = std::max(mean, edge * height);
+  return std::min(mean, std::max(area, edge * edge / 4));
+}
+
 double room(const SpaceSide& side) {
   return std::max(side.capacity - side.volume, least_bubble * side.capacity);
 }
@@ -99,9 +112,10 @@ double OpeningFlows::moved(size_t k, const Through& t, const std::vector<SpaceSi
   const auto from = static_cast<size_t>(t.fuel > 0 ? o.from : o.to),
              to = static_cast<size_t>(t.fuel > 0 ? o.to : o.from);
   const SpaceSide& source = sides[from];
-  const double falls = busy_[from] / std::max(source.area, 1e-6),
-               rises = busy_[to] / std::max(sides[to].area, 1e-6);
   const double pull = std::max(-source.pressing.dot(source.surface.normal), 0.0);
+  const double height = pull > 0 ? t.drive / pull : 0.0;
+  const double falls = busy_[from] / falling_area(source, height),
+               rises = busy_[to] / std::max(sides[to].area, 1e-6);
   const double flow = std::abs(t.fuel);
   const double part = flow * pull * (falls + t.both * rises) * dt / (2 * t.drive);
   double out = part < 1 ? flow * dt * (1 - part / 2) : flow * dt / (2 * part);

@@ -8,6 +8,7 @@ namespace uadze::slosh {
 namespace {
 
 constexpr double pi = std::numbers::pi;
+constexpr double quickest_turn = 15.0;  // rad/s of a surface through what comes and goes at places
 
 /// The part of f in the water plane. Fuel that hangs exactly upside down starts to fall along the first axis.
 Vec3 sideways(const Vec3& f, const Vec3& normal, const Vec3& axis) {
@@ -150,7 +151,7 @@ void PlanarSpace::set_volume(double volume) {
   if (!little && !is_full()) refresh();
 }
 
-void PlanarSpace::set_volume(double volume, const Exchange& through) {
+void PlanarSpace::set_volume(double volume, const Exchange& through, double dt) {
   if (moves() && section_.area > 0 && through.gross > 0) {
     const double depth = volume_ / section_.area;
     const Vec3 place = through.place / through.gross;
@@ -164,7 +165,7 @@ void PlanarSpace::set_volume(double volume, const Exchange& through) {
       turn -= weaker * arm / modes_.second[i] * modes_.axis[i];
     }
     if (const double angle = turn.norm(); angle > 0) {
-      if (angle > 0.05) turn *= 0.05 / angle;
+      if (angle > quickest_turn * dt) turn *= quickest_turn * dt / angle;
       for (size_t i = 0; i < 2; ++i) {
         const double part = turn.dot(modes_.axis[i]);
         centroid_ -= modes_.second[i] / volume_ * part * modes_.axis[i];

@@ -38,7 +38,8 @@
 //
 // Fuel that comes or goes at a place s off the section's middle tilts the surface by dv s/J, weakened with
 // the depth d of the place as the mode is, cosh(k (h - d))/cosh(k h), k = pi/L: so what runs out at the high
-// side takes the swing with it.
+// side takes the swing with it. No quicker than 15 rad/s: what pours into a puddle is spray, and turns no
+// plane.
 //
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
 // frequency is held to `fastest`, which slows only what hardly moves. With less gas than a thousandth
@@ -132,8 +133,8 @@ class PlanarSpace {
   void step(const Vec3& f, double dt);
   /// Fuel came (at rest) or went: the plane shifts along its normal.
   void set_volume(double volume);
-  /// The same where the fuel came and went at places.
-  void set_volume(double volume, const Exchange& through);
+  /// The same where the fuel came and went at places, within dt (s).
+  void set_volume(double volume, const Exchange& through, double dt);
   /// Makes surface, section and centroid those of the present volume to rounding.
   void refresh();
 

@@ -5,6 +5,10 @@
 // Volume is kept to rounding: what leaves one space is what the other gets. Fuel may be drawn and returned
 // (draw, a negative volume returns).
 //
+// A step swings the surfaces for half of it, lets fuel and gas through for the whole, and swings them for the
+// other half: second order. With steps of 20 ms what a pickup sees in the demo's collector is within 0.01 to
+// 0.02 (rms of its share of fuel) of steps of 1 ms (decision 0050).
+//
 // Example:
 //   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));
 //   slosh::PlanarTank fuel(tank, slosh::level_fill(tank, 0.020));
@@ -23,6 +27,9 @@ struct TankOptions {
   FlowOptions flow;
   double longest_step = 0.02;  ///< s, in which the openings' flow follows the surfaces
 };
+
+/// 1/s: where more of a space than this goes through its openings a second, steps are half as long.
+inline constexpr double quick_exchange = 0.5;
 
 /// Volumes of the spaces when the fuel stands under one plane of this normal throughout.
 std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3& normal = Vec3::UnitZ());
@@ -51,9 +58,13 @@ class PlanarTank {
   const OpeningFlows& flows() const { return flows_; }
 
  private:
+  void swing(const lap::Push& push, double dt);
+  void flow(const lap::Push& push, double dt);
+
   const tank::Tank* tank_;
   std::vector<PlanarSpace> spaces_;
   double longest_;
+  double exchanged_ = 0.0;  ///< 1/s: of the last step, the most of a space's capacity
   OpeningFlows flows_;
   std::vector<SpaceSide> sides_;
 };

@@ -298,6 +298,80 @@ TEST(PlanarTank, TheUsersStepChangesLittle) {
   for (double dt : {0.005, 0.02, 0.1, 0.4}) EXPECT_NEAR(moved(dt), fine, 0.02 * 0.1) << dt;
 }
 
+/// A pot with an open top and three flaps at its floor in the rear of a low tank.
+Tank with_a_pot() {
+  TankParts parts;
+  parts.shapes = {Box{{-0.23, -0.325, 0}, {0.23, 0.325, 0.24}}};
+  std::vector<OpeningPart> flaps;
+  for (const Vec3& at : {Vec3(-0.08, 0, 0), Vec3(-0.155, 0.11, 0), Vec3(-0.155, -0.11, 0)})
+    flaps.push_back({.name = "flap " + std::to_string(flaps.size()),
+                     .form = OpeningForm::notch,
+                     .at = at,
+                     .width = 0.08,
+                     .height = 0.03,
+                     .discharge = 0.5,
+                     .passes = Passes::against,
+                     .door = Door::flap});
+  parts.collectors = {{"pot", Box{{-0.23, -0.11, 0}, {-0.08, 0.11, 0.15}}, true, flaps}};
+  parts.vent = Vent{{0, 0, 0.239}};
+  return assemble(parts).tank;
+}
+
+TEST(PlanarTank, WhatAPickupSeesInAPotDoesNotHangOnTheStep) {
+  // Braked and cornered by turns, drawn from and given back: the pot fills over its flaps and spills over its
+  // top within tenths of a second. What its pickup sees is compared every 20 ms.
+  const Tank tank = with_a_pot();
+  const Pickup pickup{"p", {-0.15, 0, 0.006}, 0.022, "engine"};
+  const auto seen = [&](double litres, double dt) {
+    PlanarTank fuel(tank, level_fill(tank, litres * 1e-3));
+    fuel.settle(down);
+    std::vector<double> out;
+    const int parts = static_cast<int>(std::lround(0.02 / dt));
+    for (int k = 0; k < 1500; ++k) {
+      const double t = 0.02 * k, turn = std::sin(2.1 * t), brake = std::sin(1.3 * t);
+      const Vec3 push(1.4 * g * std::pow(brake, 3), -2.0 * g * std::cbrt(turn), -g);
+      for (int i = 0; i < parts; ++i) {
+        fuel.step(push, dt);
+        fuel.draw(0, -fuel.draw(1, 90e-6 * dt));
+      }
+      out.push_back(fuel.space(1).volume() > 0 ? wet_fraction(pickup, fuel.space(1).surface()) : 0.0);
+    }
+    return out;
+  };
+  // By flow after swing, at most 0.05 rad a step, and full spaces let go by their strip: 0.11, 0.18, 0.22,
+  // 0.08.
+  for (const auto& [litres, most] : {std::pair{8.0, 0.05}, {16.0, 0.07}, {30.0, 0.13}, {42.0, 0.045}}) {
+    const std::vector<double> coarse = seen(litres, 0.02), fine = seen(litres, 0.00125);
+    double apart = 0;
+    for (size_t k = 0; k < fine.size(); ++k) apart += std::pow(coarse[k] - fine[k], 2);
+    EXPECT_LT(std::sqrt(apart / static_cast<double>(fine.size())), most) << litres << " L";
+  }
+}
+
+TEST(PlanarTank, AFullSpaceLetsGoAsFastWhateverTheStep) {
+  // One side of a low wall brim-full and thrown to the other, 30 cm of fuel over the wall's edge: gas comes
+  // in where the fuel goes, and the puddle that it makes beyond does not stand up before it.
+  TankParts parts;
+  parts.shapes = {Box{{-0.3, -0.3, 0}, {0.3, 0.3, 0.3}}};
+  parts.baffles = {{.name = "low", .point = Vec3::Zero(), .normal = Vec3::UnitY(), .top = 0.15}};
+  const Tank tank = assemble(parts).tank;
+  const auto gone = [&](double dt, double seconds) {
+    PlanarTank fuel(tank, {tank.spaces[0].volume(), 0.0});
+    fuel.settle(down);
+    for (int k = 0; k < static_cast<int>(std::lround(seconds / dt)); ++k) fuel.step(Vec3(0, g, -g), dt);
+    return fuel.space(1).volume();
+  };
+  for (const double seconds : {0.1, 0.2, 0.4}) {
+    const double fine = gone(0.001, seconds);
+    // By hand, at the begin: as much gas comes in through the upper part x of the opening's depth L = 0.106 m
+    // along the push as fuel goes through the rest, x/(L - x) = (1.3/745)^(1/3), so
+    // Q = Cd b sqrt 2 (2/3) sqrt(2 f) (L - x)^1.5 = 54 L/s. Later the surface has fallen.
+    EXPECT_LT(fine, 0.054 * seconds);
+    EXPECT_GT(fine, 0.75 * 0.054 * seconds);
+    for (const double dt : {0.02, 0.01, 0.005}) EXPECT_NEAR(gone(dt, seconds), fine, 0.1 * fine) << dt;
+  }
+}
+
 TEST(SettledTank, CommunicatesWhereWetAndKeepsWhatIsTrapped) {
   const Tank tank = halved(0.2);
   SettledTank settled(tank, level_fill(tank, 0.06));
@@ -381,7 +455,7 @@ TEST(PlanarTank, APotInTheMiddleBreaksTheSwingAsATwoPhaseCalculationHasIt) {
   EXPECT_LT(now.level, 0.036);
   EXPECT_LT(now.level, 0.9 * bare.level);
   EXPECT_LT(now.late, 0.7 * bare.late);
-  EXPECT_LT(now.most_held, 0.3e-3);
+  EXPECT_LT(now.most_held, 0.31e-3);
 }
 
 TEST(PlanarTank, ThrownBoxesStayNearTheirTwoPhaseCalculations) {

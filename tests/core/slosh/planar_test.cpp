@@ -276,7 +276,7 @@ TEST(Planar, FuelThatGoesAtAPlaceTakesItsMomentWithIt) {
     const Vec3 at(random.uniform(-0.2, 0.2), random.uniform(-0.15, 0.15), 0.3 * 0.4);
     Exchange through;
     through.add(came, at);
-    tank.set_volume(volume + came, through);
+    tank.set_volume(volume + came, through, 0.02);
     tank.refresh();
     const Vec3 change = tank.volume() * tank.centroid() - before;
     EXPECT_NEAR(change.x(), came * at.x(), 0.01 * std::abs(came) * 0.2);
