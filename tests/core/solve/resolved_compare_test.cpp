@@ -121,7 +121,7 @@ TEST(ResolvedCalibration, FoamsDragIsFoundAndNothingGoesBeyondWhatCanBe) {
   for (size_t k = 0; k < jobs.size(); ++k) pairs.push_back({&jobs[k], &runs[k]});
   const auto learnt = calibrate_resolved(pairs, {}, "2026-11-28");
   EXPECT_NEAR(starvation::factor_of(learnt.value, Figure::foam), 0.6, 0.12);
-  EXPECT_NEAR(starvation::factor_of(learnt.value, Figure::inertia), 1, 0.1);
+  EXPECT_NEAR(starvation::factor_of(learnt.value, Figure::inertia), 1, 0.12);
   EXPECT_LT(learnt.after, 0.4 * learnt.before);
   const ResolvedJob& job = jobs.front();
   auto absurd = runs.front();
