@@ -47,7 +47,7 @@ struct FuelOptions {
   double density = 745.0;       ///< kg/m3
   double viscosity = 0.6e-6;    ///< m2/s, in foam
   double ambient = 101325.0;    ///< Pa
-  double courant = 2.0;         ///< cells that the fastest fuel may pass in a step
+  double courant = 1.4;         ///< cells that the fastest fuel may pass in a step; blows lose more with more
   double longest_step = 0.012;  ///< s
   bool sealed = false;          ///< no vent: all gas is a pocket
   std::vector<Vec3> vents;      ///< m, of the tank

@@ -10,6 +10,9 @@ namespace {
 /// Cells of gas under which a pocket is none.
 constexpr size_t least_pocket = 8;
 constexpr double settling = 0.2;  // s
+/// Times what it holds at the air's pressure, from which on a pocket presses on nothing: what is counted of
+/// its cells is known no better.
+constexpr double swollen = 1.05;
 /// Share of a pocket's sides that has to give way to its pressure.
 constexpr double least_answer = 1e-4;
 constexpr std::int8_t is_fuel = 0, is_open = 1, is_pocket = 2;
@@ -151,14 +154,21 @@ int Fuel::hold_pockets(const SolveOptions& options) {
     // Where all the fuel touches this gas alone, its pressure moves nothing.
     double more = unit > least_answer * all ? (in - off / settling) / unit : 0.0;
     // Never under no pressure at all; nor over what the fuel's whole height presses, as where a pocket hardly
-    // touches any fuel.
+    // touches any fuel; nor over the air's where it has grown, as bubbles do that spray adds its gaps to: it
+    // would drive the fuel apart by an energy that it does not have.
     const double most = pull_.norm() * tank_->whole.size();
-    more = std::clamp(pocket.over + more, std::max(-options_.ambient / options_.density, -most), most) -
+    const bool grown = pocket.volume > swollen * pocket.amount / options_.ambient;
+    more = std::clamp(pocket.over + more, std::max(-options_.ambient / options_.density, -most),
+                      grown ? 0.0 : most) -
            pocket.over;
     const bool breaks = std::abs(more) > film;
     pocket.over += std::clamp(more, -film, film);
     more = std::clamp(more, -film, film);
-    if (breaks) pocket.amount = (options_.ambient + options_.density * pocket.over) * pocket.volume;
+    // Gas passes to where it presses less.
+    if (breaks) {
+      const double level = (options_.ambient + options_.density * pocket.over) * pocket.volume;
+      pocket.amount = pocket.over > 0 ? std::min(pocket.amount, level) : std::max(pocket.amount, level);
+    }
     for (size_t r = 0; r < solved.size(); ++r) system_.x[r] = solved[r] + more * system_.x[r];
     for (const int c : pocket.cells) gas_[static_cast<size_t>(c)] += more;
   }

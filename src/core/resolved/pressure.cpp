@@ -16,6 +16,8 @@ constexpr double nearest = 0.05;
 /// Share of a cell's volume that a step's flow may leave over.
 constexpr double enough_flow = 3e-4, enough_spread = 5e-3;
 constexpr float shut_face = -1;
+/// Share of what a cell can hold by which particles are uneven where nothing crowds them.
+constexpr double uneven = 0.05;
 /// Rows from which on ranges of them are worth their own tasks.
 constexpr int least_apart = 2000;
 /// Most of a cell's volume that is put right in one step.
@@ -205,12 +207,13 @@ float Fuel::from_wall(int a, size_t c, size_t low) const {
 void Fuel::find_pressure(double dt) {
   const Lattice& g = *lattice_;
   // Where fuel runs further in a step than a part of a cell, a blow leaves cells too full before any pressure
-  // could hold it: half of that drives their neighbours away, the other half is only moved. Calm fuel, whose
-  // particles are as uneven as ever, gets no energy so.
-  const double blow = 0.5 * std::clamp((rate_ * dt - 0.3) / 0.4, 0.0, 1.0);
+  // could hold it: three quarters of what they hold beyond what particles are uneven by drive their
+  // neighbours away, the rest is only moved. Moved all of it, a jet that meets a wall would lose its head's
+  // energy. Calm fuel gets no energy so.
+  const double blow = 0.75 * std::clamp((rate_ * dt - 0.3) / 0.4, 0.0, 1.0);
   each_row(cell_of_row_.size(), [&](size_t r) {
     const auto c = static_cast<size_t>(cell_of_row_[r]);
-    double right = -wall_[r].out + blow * std::clamp(share_[c] - 1, 0.0, 1.0) * g.capacity[c] / dt;
+    double right = -wall_[r].out + blow * std::clamp(share_[c] - 1 - uneven, 0.0, 1.0) * g.capacity[c] / dt;
     for (int side = 0; side < 6; ++side) {
       const auto step = static_cast<size_t>(g.step(side / 2));
       if (wall_[r].k[side] > 0) right += wall_[r].k[side] * gas_[side % 2 ? c + step : c - step];

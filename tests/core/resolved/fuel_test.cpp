@@ -247,6 +247,24 @@ TEST(ResolvedFuel, KeepsItsVolumeWhileItIsThrown) {
   }
 }
 
+TEST(ResolvedFuel, GasThatIsShutInGivesNoEnergy) {
+  // What gravity has given, and no more: per kilogram, over the deepest that the fuel can fall.
+  const Rig rig(tank::Box{{0, 0, 0}, {0.50, 0.56, 0.22}}, 0.02);
+  const double volume = 0.27 * rig.tank.volume(), mass = 745 * volume;
+  const Vec3 push(0, -1.5 * g, -g);
+  for (const double courant : {1.0, 1.4}) {
+    Fuel fuel = rig.filled(Vec3::UnitZ(), volume, {.courant = courant, .sealed = true});
+    const Vec3 begin = fuel.state().centroid;
+    double most = -1e9;
+    for (int k = 0; k < 30; ++k) {
+      fuel.advance(0.02, {.gravity = push});
+      const State s = fuel.state();
+      most = std::max(most, s.energy / mass - push.dot(s.centroid - begin));
+    }
+    EXPECT_LT(most, 0.05 * push.norm() * 0.2) << courant;
+  }
+}
+
 TEST(ResolvedFuel, ItsWallsTakeWhatItsMassTimesAccelerationNeeds) {
   const Rig rig(tank::Box{{0, 0, 0}, {0.4, 0.3, 0.3}}, 0.02);
   const double volume = 0.4 * rig.tank.volume(), mass = 745 * volume;
