@@ -283,6 +283,9 @@ TEST(Cli, CircuitConditionsMoveTheAnswer) {
 
 TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
   EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out, HasSubstr("The rail is starved: 2.7"));
+  // At what the other lift pump brings, to the litre.
+  EXPECT_THAT(run("circuit " + p4 + " --what-if lift-dead --power-kw 300").out,
+              testing::Not(HasSubstr("empties")));
   EXPECT_THAT(run("circuit " + wisp + " --what-if hot-fuel").out,
               HasSubstr("The fuel boils in the tank at 60.0 °C"));
   EXPECT_THAT(run("circuit " + tarn + " --what-if small-return --power-kw 0").out,

@@ -17,6 +17,7 @@ class Finder {
   Finder(const Case& c, const State& s) : c_(c), s_(s) {}
 
   std::vector<Finding> run() {
+    boiling();  // first, as all else comes of it
     if (!s_.solution.converged) {
       say(Severity::error, {LegKind::feed, 0}, -1, {"No steady state: " + s_.solution.reason + ".", {}});
       return std::move(out_);
@@ -42,6 +43,19 @@ class Finder {
   }
   std::pair<double, Quantity> over_air(double pressure) const {
     return {pressure - s_.ambient, Quantity::pressure};
+  }
+
+  LegPlace out_of_tank() const {
+    return c_.surroundings.surge ? LegPlace{LegKind::lift, 0} : LegPlace{LegKind::suction, 0};
+  }
+
+  void boiling() {
+    if (s_.liquid.vapour_pressure > s_.ambient)
+      say(Severity::error, out_of_tank(), -1,
+          {"The fuel boils in the tank at {}: its vapour pressure is {}, the air's {}.",
+           {{c_.at.temperature, Quantity::temperature},
+            {s_.liquid.vapour_pressure, Quantity::pressure},
+            {s_.ambient, Quantity::pressure}}});
   }
 
   void engine() {
@@ -120,7 +134,7 @@ class Finder {
       say(Severity::error, p.leg, p.part,
           {"{} run back through " + p.name + ", which stands still without a check valve.",
            {{-p.flow, Quantity::flow}}});
-    if (p.on && p.flow < 0.1e-6 && p.rise > 0)
+    if (p.on && p.flow < 0.1e-6 && p.rise > 0 && p.inlet_margin >= 0)
       say(Severity::warning, p.leg, p.part,
           {p.name + " runs against {} and moves nothing.", {{p.rise, Quantity::pressure}}});
     if (p.swing > 2e3 && p.on && p.inlet_margin < p.margin_needed)
@@ -208,13 +222,12 @@ class Finder {
   }
 
   void surge() {
-    if (!c_.surroundings.surge || s_.surge.draining <= 0.3e-6) return;
-    // Beyond the longest session nobody asks for the second.
+    if (!c_.surroundings.surge || !surge_empties(s_)) return;
     Phrase words{"The surge tank empties at {}: the lift pumps bring {}. Full, it lasts {}.",
                  {{s_.surge.draining, Quantity::flow},
                   {s_.surge.lift, Quantity::flow},
                   {s_.surge.lasts, Quantity::duration}}};
-    if (s_.surge.lasts > 600) {
+    if (s_.surge.lasts > seconds_told) {
       words.text = "The surge tank empties at {}: the lift pumps bring {}. Full, it lasts over ten minutes.";
       words.values.pop_back();
     }
@@ -222,7 +235,7 @@ class Finder {
   }
 
   void tank() {
-    const LegPlace out = c_.surroundings.surge ? LegPlace{LegKind::lift, 0} : LegPlace{LegKind::suction, 0};
+    const LegPlace out = out_of_tank();
     const bool shut = c_.circuit.tank_vent <= 0 && !(c_.at.vent_blocked_for > 0);
     if (const double under = s_.ambient - s_.tank; shut && under > 1500)
       say(Severity::error, out, -1,
@@ -240,12 +253,6 @@ class Finder {
                                                           {under, Quantity::pressure}}
                : std::vector<std::pair<double, Quantity>>{{c_.at.demand, Quantity::flow},
                                                           {under, Quantity::pressure}}});
-    if (s_.liquid.vapour_pressure > s_.ambient)
-      say(Severity::error, out, -1,
-          {"The fuel boils in the tank at {}: its vapour pressure is {}, the air's {}.",
-           {{c_.at.temperature, Quantity::temperature},
-            {s_.liquid.vapour_pressure, Quantity::pressure},
-            {s_.ambient, Quantity::pressure}}});
     if (c_.circuit.transfer.kind == TransferKind::jet && s_.transfer <= 0)
       say(Severity::warning, {LegKind::transfer, 0}, -1, {"The jet draws nothing across the tank.", {}});
   }

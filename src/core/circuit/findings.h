@@ -25,4 +25,9 @@ std::vector<Finding> find_cautions(const Case& c);
 /// One sentence for the whole: "The circuit carries this." or its worst trouble.
 Phrase verdict_of(const State& state);
 
+/// Whether its surge tank empties, by as much as is worth a word: a litre an hour.
+inline bool surge_empties(const State& state) { return state.surge.draining > 0.3e-6; }
+/// s, beyond which nobody asks how long a surge tank lasts to the second.
+inline constexpr double seconds_told = 600;
+
 }  // namespace uadze::circuit

@@ -289,12 +289,16 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   if (!s.injectors.empty() && can_flow(s))
     out += fmt::format("  injectors {} across, duty {:.1f} %, leanest {}\n", p(s.rail_difference),
                        s.duty * 100, s.leanest + 1);
-  if (c.surroundings.surge)
-    out += fmt::format("  surge     lift {}, drawn {}, back {}, overflow {}{}\n", q(s.surge.lift),
-                       q(s.surge.drawn), q(s.surge.back), q(s.surge.overflow),
-                       s.surge.draining > 0
-                           ? fmt::format(", empties at {} in {:.1f} s", q(s.surge.draining), s.surge.lasts)
-                           : "");
+  if (c.surroundings.surge) {
+    out += fmt::format("  surge     lift {}, drawn {}, back {}, overflow {}", q(s.surge.lift),
+                       q(s.surge.drawn), q(s.surge.back), q(s.surge.overflow));
+    if (surge_empties(s)) {
+      const bool long_way = s.surge.lasts > circuit::seconds_told;
+      out += fmt::format(", empties at {} in {}", q(s.surge.draining),
+                         long_way ? "over ten minutes" : fmt::format("{:.1f} s", s.surge.lasts));
+    }
+    out += "\n";
+  }
   if (c.circuit.transfer.kind != circuit::TransferKind::none)
     out += fmt::format("  transfer  {} across the tank\n", q(s.transfer));
   for (size_t i = 0; i < s.pumps.size(); ++i) {
@@ -311,7 +315,8 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
     out += fmt::format("  limit     {} kW: {}\n",
                        format_figure(solve::power_at(setup, l.demand), Quantity::power, units),
                        l.text.in(units));
-  for (size_t i = 0; i < std::min<size_t>(can.costs.size(), 5); ++i)
+  // The dearest, as far as they cost anything that one sees.
+  for (size_t i = 0; i < std::min<size_t>(can.costs.size(), 5) && can.costs[i].flow > 0.14e-6; ++i)
     out += fmt::format("  costs     {} {}: {}\n", can.costs[i].leg.title(c.circuit), can.costs[i].label,
                        q(can.costs[i].flow));
   out += "  budget\n";
@@ -320,10 +325,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
                        p(b.after - s.ambient), b.label);
   out += "  gauge card (over air)\n";
   for (const auto& g : gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power)))
-    out += fmt::format("    {}: should read {}, reads {}{}, {} across the injectors\n", g.condition,
-                       p(g.wished), p(g.reads),
-                       g.shut ? fmt::format(", {} with nothing going back", p(*g.shut)) : ": nothing is held",
-                       p(g.difference));
+    out += fmt::format("    {}: should read {}, reads {}{}\n", g.condition, p(g.wished), p(g.reads),
+                       g.shut ? fmt::format(", {} with nothing going back, {} across the injectors",
+                                            p(*g.shut), p(g.difference))
+                              : ": nothing is held");
   if (s.falls) out += render_text(circuit::aeration_working(*s.falls), units, 2);
   for (const auto& f : s.findings)
     out += fmt::format("  {}: {}\n",

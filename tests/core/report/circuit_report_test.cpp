@@ -93,14 +93,23 @@ TEST_P(CircuitReport, AgreesWithItselfOnAnyDay) {
     }
     nulls.insert({"without_flow_gauge_kpa", "lasts_s"});  // nothing is held; it does not drain
     EXPECT_EQ(test::unsound(json, nulls), "");
-    EXPECT_EQ(test::unsound_words(point_text(point, setup)), "") << point_text(point, setup);
+    const std::string text = point_text(point, setup);
+    EXPECT_EQ(test::unsound_words(text), "") << text;
+    EXPECT_EQ(text.find("empties at 0 L/h"), std::string::npos) << text;
+    EXPECT_EQ(text.find("nothing is held,"), std::string::npos)
+        << "no pressure across injectors without fuel";
+    // What all else comes of leads.
+    if (point.bare.empty() && point.state.liquid.vapour_pressure > point.state.ambient) {
+      EXPECT_EQ(json["verdict"].get<std::string>().rfind("The fuel boils in the tank", 0), 0u) << text;
+    }
 
     const double asked = json["conditions"]["demand_l_h"], available = json["capacity"]["available_l_h"];
     if (json["shortfall"].is_null()) {
       // More than can be had at the set pressure: by less pressure, or from a surge tank for a time.
       if (available < 0.995 * asked) {
         const std::string verdict = json["verdict"];
-        const bool starved = verdict.find("starved") != std::string::npos || verdict.starts_with("No fuel");
+        const bool starved = verdict.find("starved") != std::string::npos || verdict.starts_with("No fuel") ||
+                             verdict.starts_with("The fuel boils");
         const bool drains = json.contains("surge_tank") && json["surge_tank"]["lasts_s"].is_number();
         EXPECT_TRUE(starved || drains) << available << " of " << asked << " L/h can be had: " << verdict;
       }

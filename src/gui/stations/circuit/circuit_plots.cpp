@@ -262,7 +262,7 @@ void CircuitPlots::gauge_page(const std::vector<circuit::GaugeRow>& rows) {
                             p(r.wished),
                             p(r.reads),
                             r.shut ? p(*r.shut) : QString("nothing is held"),
-                            p(r.difference),
+                            r.shut ? p(r.difference) : QString("-"),
                             modes[static_cast<size_t>(r.mode)]};
     for (int k = 0; k < cells.size(); ++k) {
       auto* item = new QTableWidgetItem(cells[k]);
