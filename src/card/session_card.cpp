@@ -231,15 +231,18 @@ class Card {
     p_.setPen(QPen(ink, 1.4));
     const double tank = s_.lap->car->tank->volume();
     const double y = r.bottom() - r.height() * s_.lap->clean.level / tank;
-    p_.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
+    if (s_.lap->clean.exists) p_.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
     p_.setPen(QPen(rule, 0.8));
     p_.drawRect(r);
     words(QRectF(box.left(), r.top() - 5, 24, 12), q(format(tank, Quantity::volume, units_, 0)), face(7),
           faint, Qt::AlignRight | Qt::AlignVCenter);
     words(QRectF(box.left(), r.bottom() - 7, 24, 12), "0", face(7), faint, Qt::AlignRight | Qt::AlignVCenter);
     words(QRectF(r.left(), r.bottom() + 2, r.width(), 24),
-          "sand: bare, teal: covered, red bars: starves; line: clean level " +
-              q(format(session::rounded_up(s_.lap->clean.level, units_), Quantity::volume, units_)),
+          "sand: bare, teal: covered, red bars: starves; " +
+              (s_.lap->clean.exists
+                   ? "line: clean level " +
+                         q(format(session::rounded_up(s_.lap->clean.level, units_), Quantity::volume, units_))
+                   : QString("no level is clean")),
           face(7.5), faint);
   }
 

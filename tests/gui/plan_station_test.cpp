@@ -131,6 +131,24 @@ TEST_F(Plans, TheTableShowsGaugeDipAndTheRule) {
   EXPECT_TRUE(says("rule says", "rule of thumb"));
 }
 
+TEST_F(Plans, WhereNoFuelIsEnoughNothingSaysHowMuch) {
+  // Boiling, it comes to no pump.
+  workspace().document.edit("hot", [](project::Project& p) { p.setups[0].fuel.temperature = 338.15; });
+  settle();
+  window->show_station(Station::sessions);
+  const auto* v = workspace().runs.verdict();
+  ASSERT_TRUE(v);
+  ASSERT_FALSE(v->possible());
+  auto* plan = find<QTableWidget>("plan");
+  EXPECT_TRUE(plan->item(0, 5)->text().contains("none"));
+  for (int column : {4, 6, 7, 8, 9, 10, 11, 12})
+    EXPECT_EQ(plan->item(0, column)->text(), "–") << plan->horizontalHeaderItem(column)->text().toStdString();
+  EXPECT_EQ(find<QTableWidget>("Stints")->rowCount(), 0);
+  EXPECT_EQ(find<QTableWidget>("What to put in")->rowCount(), 0);
+  EXPECT_TRUE(says("rule says", "No fuel is enough"));
+  EXPECT_FALSE(find<QLabel>("rule says")->text().contains("shorter stints"));
+}
+
 TEST_F(Plans, TheSurgeTankIsSizedAndEditedInPlace) {
   window->show_station(Station::sizing);
   EXPECT_TRUE(says("surge says", "Fitted"));

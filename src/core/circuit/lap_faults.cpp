@@ -1,6 +1,7 @@
 #include "core/circuit/lap_faults.h"
 
 #include "core/circuit/charging.h"
+#include "core/circuit/shortfall.h"
 
 #include <fmt/format.h>
 
@@ -76,9 +77,10 @@ class Seeker {
   std::pair<LapFaultKind, int> cause(const Stretch& s) const {
     const LoadPoint& worst = run_.points[s.worst];
     if (s.rich) return {worst.overwhelmed ? LapFaultKind::overwhelmed : LapFaultKind::too_high, -1};
+    // First: where the fuel boils, pumps are switched on all the time and come late besides.
+    if (worst.inlet_margin < 0) return {LapFaultKind::boiling, -1};
     for (size_t i = s.first; i <= s.last; ++i)
       if (run_.points[i].spinning >= 0) return {LapFaultKind::spin_up, run_.points[i].spinning};
-    if (worst.inlet_margin < 0) return {LapFaultKind::boiling, -1};
     const auto& mains = c_.circuit.mains;
     for (size_t k = 0; k < mains.size(); ++k) {
       const bool dead = k < c_.at.mains_dead.size() && c_.at.mains_dead[k];
@@ -114,10 +116,13 @@ class Seeker {
 
   Phrase words(const LapFault& f) const {
     const std::string times = f.count > 1 ? fmt::format(", {} times a lap", f.count) : "";
-    const std::string lean = limit_.corrected ? "" : ": the mixture {} leaner than set";
+    const bool lights = f.leaner() <= most_lean;
+    const std::string lean = limit_.corrected ? ""
+                             : lights         ? ": the mixture {} leaner than set"
+                                              : ": no mixture that lights";
     Phrase out;
     out.values = {{f.difference, Quantity::pressure}, {f.set, Quantity::pressure}};
-    if (f.leaner() > 0 && !limit_.corrected) out.values.emplace_back(f.leaner(), Quantity::fraction);
+    if (lights && !limit_.corrected) out.values.emplace_back(f.leaner(), Quantity::fraction);
     out.values.emplace_back(f.longest, Quantity::duration);
     const std::string stands = "{} of {} across the injectors" + lean + " for up to {}" + times;
     switch (f.kind) {

@@ -21,13 +21,15 @@
 
 namespace uadze::circuit {
 
+/// Share leaner than set beyond which no spark lights the mixture: engines misfire from some 1.6 times the
+/// air of a complete burn on (Heywood, Internal Combustion Engine Fundamentals, 1988, chapter 9), and are set
+/// to 0.8 to 1.
+inline constexpr double most_lean = 1.0;
+
 struct Shortfall {
   double asked = 0.0, burnt = 0.0;  ///< m3/s
   bool at_any_pressure = true;      ///< whether the demand could flow at all, however little pressure is left
-  /// Less than half of what is asked for makes no mixture that a spark lights: engines misfire from some 1.6
-  /// times the air of a complete burn on (Heywood, Internal Combustion Engine Fundamentals, 1988, chapter 9),
-  /// and are set to 0.8 to 1.
-  bool lights() const { return burnt >= 0.5 * asked; }
+  bool lights() const { return burnt * (1 + most_lean) >= asked; }
   /// The mixture's air ratio over the one that is set: 1.1 is 10 % leaner. Says nothing where it does not
   /// light.
   double leaner() const { return asked / burnt; }

@@ -2,6 +2,7 @@
 
 #include "core/base/counted.h"
 #include "core/circuit/findings.h"
+#include "core/circuit/shortfall.h"
 
 #include <fmt/format.h>
 
@@ -89,12 +90,14 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                             ", or it runs over when it is warm"});
   for (const auto& fault : lap.course.delivery->faults)
     if (fault.severity == Severity::error)
-      out.also.push_back({"circuit", std::string(name_of(fault.kind)) + ", worst " +
-                                         starvation::worst_place(lap.course, fault) + ": " +
-                                         (fault.kind == circuit::LapFaultKind::lift_short
-                                              ? std::string("the surge tank empties")
-                                              : show(fault.leaner(), Quantity::fraction, 0) + " lean") +
-                                         fmt::format(", {} a lap, whatever is in the tank", fault.count)});
+      out.also.push_back(
+          {"circuit",
+           std::string(name_of(fault.kind)) + ", worst " + starvation::worst_place(lap.course, fault) + ": " +
+               (fault.kind == circuit::LapFaultKind::lift_short ? std::string("the surge tank empties")
+                : fault.leaner() > circuit::most_lean
+                    ? std::string("no mixture that lights")
+                    : show(fault.leaner(), Quantity::fraction, 0) + " lean") +
+               fmt::format(", {} a lap, whatever is in the tank", fault.count)});
   if (!s.risk.fits && s.possible())
     out.also.push_back({"does not fit", "only " + show(lap.usable_volume, Quantity::volume) +
                                             " may be filled: fewer laps a stint, or another setup"});
@@ -103,7 +106,8 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
   std::vector<starvation::CornerLevel> corners = corner_levels(lap.map);
   for (size_t k = 0; k < std::min<size_t>(corners.size(), 5); ++k)
     out.corners.push_back({corners[k].place,
-                           "under " + show(corners[k].level, Quantity::volume) +
+                           (lap.clean.exists ? "under " + show(corners[k].level, Quantity::volume)
+                                             : std::string("full tank too")) +
                                (corners[k].event.side.empty() ? "" : ", " + corners[k].event.side),
                            corners[k].event.start_distance});
   const auto& e = s.entered;
@@ -112,17 +116,21 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                   name_of(e.kind), counted(s.plan.stint_laps, "lap"),
                   show(s.plan.consumption, Quantity::volume, 2), fmt::format("{:.2f}", s.plan.slow_laps),
                   show(e.sample, Quantity::volume), show(e.gauge_error, Quantity::volume)));
-  out.assumptions.push_back(fmt::format("risk {}, {} draws, seed {}, margin {} over the mean",
-                                        show(s.risk.risk, Quantity::fraction, 1), s.risk.draws, s.risk.seed,
-                                        show(s.risk.margin, Quantity::volume)));
+  if (s.possible())
+    out.assumptions.push_back(fmt::format("risk {}, {} draws, seed {}, margin {} over the mean",
+                                          show(s.risk.risk, Quantity::fraction, 1), s.risk.draws, s.risk.seed,
+                                          show(s.risk.margin, Quantity::volume)));
   out.assumptions.push_back(
       fmt::format("grip {}, fuel at {}, {}", show(e.grip, Quantity::fraction, 0),
                   show(e.temperature.value_or(lap.fuel_temperature), Quantity::temperature, 0),
                   show(density, Quantity::density)));
   out.assumptions.push_back(
-      "least end " + up(s.end.end, units) + ", clean when held steady from " + up(lap.clean.level, units) +
-      (lap.band ? fmt::format(", model band {} to {}", up(lap.band->low, units), up(lap.band->high, units))
-                : ", without the model's band") +
+      (s.possible() ? "least end " + up(s.end.end, units) : std::string("no least end")) +
+      (lap.clean.exists ? ", clean when held steady from " + up(lap.clean.level, units)
+                        : ", not even a full tank is clean") +
+      (!s.possible() ? std::string()
+       : lap.band ? fmt::format(", model band {} to {}", up(lap.band->low, units), up(lap.band->high, units))
+                  : ", without the model's band") +
       (lap.car->calibration ? ", " + starvation::calibrated_words(lap.car->calibration) + " (" +
                                   lap.car->calibration->date + ")"
                             : "") +

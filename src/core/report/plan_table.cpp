@@ -31,6 +31,8 @@ std::string plan_csv(const std::vector<solve::SessionResult>& sessions, const Un
                              "seed"});
   for (const auto& s : sessions) {
     const double density = s.lap->car->fuel_density;
+    // Where no fuel is enough, there is none to say.
+    const auto some = [&](const std::string& text) { return s.possible() ? text : std::string(); };
     const auto figure = [&](double v, Quantity q, int decimals) {
       return fmt::format("{:.{}f}", shown_unit(q, units).from_si(v), decimals);
     };
@@ -44,18 +46,18 @@ std::string plan_csv(const std::vector<solve::SessionResult>& sessions, const Un
                     name_of(s.entered.kind),
                     fmt::format("{}", s.plan.stint_laps),
                     fmt::format("{:g}", s.risk.risk * 100),
-                    figure(start, Quantity::volume, 2),
-                    figure(start * density, Quantity::mass, 2),
-                    fmt::format("{:.1f}", start / s.lap->car->tank->volume() * 100),
-                    reads(s.start_reads.gauge, 100),
-                    reads(s.start_reads.dip, 1e3),
-                    figure(back, Quantity::volume, 2),
-                    figure(back * density, Quantity::mass, 2),
-                    reads(s.back_reads.gauge, 100),
-                    reads(s.back_reads.dip, 1e3),
-                    figure(s.lap->clean.level, Quantity::volume, 3),
-                    figure(s.risk.margin, Quantity::volume, 3),
-                    s.risk.fits ? "yes" : "no",
+                    some(figure(start, Quantity::volume, 2)),
+                    some(figure(start * density, Quantity::mass, 2)),
+                    some(fmt::format("{:.1f}", start / s.lap->car->tank->volume() * 100)),
+                    some(reads(s.start_reads.gauge, 100)),
+                    some(reads(s.start_reads.dip, 1e3)),
+                    some(figure(back, Quantity::volume, 2)),
+                    some(figure(back * density, Quantity::mass, 2)),
+                    some(reads(s.back_reads.gauge, 100)),
+                    some(reads(s.back_reads.dip, 1e3)),
+                    s.lap->clean.exists ? figure(s.lap->clean.level, Quantity::volume, 3) : std::string(),
+                    some(figure(s.risk.margin, Quantity::volume, 3)),
+                    s.risk.fits && s.possible() ? "yes" : "no",
                     s.lap->clean.at.tightest_place,
                     fmt::format("{}", s.risk.draws),
                     fmt::format("{}", s.risk.seed)});

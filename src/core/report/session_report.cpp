@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/counted.h"
+#include "core/circuit/shortfall.h"
 #include "core/starvation/never_drawn.h"
 
 namespace uadze::report {
@@ -63,7 +64,7 @@ Json faults_json(const starvation::Course& course) {
                    {"worst_to_s", f.end},
                    {"difference_kpa", f.difference / 1e3},
                    {"set_kpa", f.set / 1e3},
-                   {"leaner_percent", finite(f.leaner() * 100)},
+                   {"leaner_percent", f.leaner() <= circuit::most_lean ? Json(f.leaner() * 100) : Json()},
                    {"demand_l_h", f.demand * 3.6e6},
                    {"text", f.text.in()}});
   return out;
@@ -167,10 +168,24 @@ Json learnt_json(const session::Learnt& l) {
 
 }  // namespace
 
+namespace {
+
+/// Of what is told: where no fuel is enough, why none is clean.
+std::vector<const Derivation*> workings_of(const solve::SessionResult& r) {
+  if (!r.possible()) return {&r.lap->clean_working, &r.lap->reserve_working};
+  return {&r.working, &r.plan.bring_back_working, &r.plan.mass_working, &r.lap->reserve_working};
+}
+
+}  // namespace
+
 Json session_json(const solve::SessionResult& r) {
   const starvation::CleanLevel& clean = r.lap->clean;
   Json events = Json::array();
   for (const auto& e : clean.below.events) events.push_back(event_json(e));
+  Json workings = Json::array();
+  for (const Derivation* d : workings_of(r)) workings.push_back(derivation_json(*d));
+  // Where no fuel is enough, there is none to start with.
+  const auto some = [&](double figure) { return r.possible() ? Json(figure) : Json(); };
   return {
       {"setup", r.setup},
       {"session", r.session},
@@ -179,27 +194,27 @@ Json session_json(const solve::SessionResult& r) {
       {"laps", r.plan.laps},
       {"stint_laps", r.plan.stint_laps},
       {"consumption_l_per_lap", r.plan.consumption * 1e3},
-      {"least_end_l", r.end.end * 1e3},
+      {"least_end_l", some(r.end.end * 1e3)},
       {"least_end_held_up", r.end.held_up},
       {"possible", r.possible()},
       {"stint_starves_with_an_end_of_l", r.end.starves * 1e3},
-      {"clean_level_l", clean.level * 1e3},
+      {"clean_level_l", clean.exists ? Json(clean.level * 1e3) : Json()},
       {"clean_level_exists", clean.exists},
       {"never_drawn_l", r.lap->car->never_drawn.total() * 1e3},
-      {"start_l", r.plan.start * 1e3},
-      {"start_kg", r.plan.start_mass},
-      {"start_percent_of_tank", r.plan.start_share * 100},
-      {"bring_back_l", r.plan.bring_back * 1e3},
-      {"bring_back_kg", r.plan.bring_back_mass},
-      {"bring_back_percent_of_tank", r.plan.bring_back_share * 100},
-      {"fits_in_tank", r.plan.fits},
+      {"start_l", some(r.plan.start * 1e3)},
+      {"start_kg", some(r.plan.start_mass)},
+      {"start_percent_of_tank", some(r.plan.start_share * 100)},
+      {"bring_back_l", some(r.plan.bring_back * 1e3)},
+      {"bring_back_kg", some(r.plan.bring_back_mass)},
+      {"bring_back_percent_of_tank", some(r.plan.bring_back_share * 100)},
+      {"fits_in_tank", r.possible() && r.plan.fits},
       {"tank_l", r.lap->car->tank->volume() * 1e3},
       {"usable_l", r.lap->usable_volume * 1e3},
       {"learnt", r.learnt ? learnt_json(*r.learnt) : Json()},
-      {"filled", r.filled ? Json{{"at_c", r.filled->temperature - 273.15},
-                                 {"start_l", r.filled->start * 1e3},
-                                 {"limit_l", r.filled->limit * 1e3}}
-                          : Json()},
+      {"filled", r.filled && r.possible() ? Json{{"at_c", r.filled->temperature - 273.15},
+                                                 {"start_l", r.filled->start * 1e3},
+                                                 {"limit_l", r.filled->limit * 1e3}}
+                                          : Json()},
       {"tightest",
        {{"corner", clean.at.tightest_place},
         {"distance_m", r.lap->course.lap->distance[clean.at.tightest]},
@@ -209,11 +224,9 @@ Json session_json(const solve::SessionResult& r) {
         {"least_rail_margin_kpa", finite(clean.at.least_margin / 1e3)}}},
       {"circuit_faults", faults_json(r.lap->course)},
       {"laps_until_it_repeats", clean.at.laps},
-      {"at_risk", risk_json(r)},
+      {"at_risk", r.possible() ? risk_json(r) : Json()},
       {"events_just_below_clean_level", events},
-      {"working",
-       Json::array({derivation_json(r.working), derivation_json(r.plan.bring_back_working),
-                    derivation_json(r.plan.mass_working), derivation_json(r.lap->reserve_working)})},
+      {"working", workings},
   };
 }
 
@@ -226,38 +239,39 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
     return fmt::format("  {:<18}{:>{}}", label, figure, wide);
   };
   std::string out = fmt::format("{} | {}\n", r.setup, r.session);
-  if (!r.possible())
+  if (r.possible()) {
+    out += fmt::format(
+        "{}  {:>9}  {:.0f} % of the tank{}\n",
+        row("least start fuel", volume(session::rounded_up(r.plan.start, units))),
+        format(r.plan.start_mass, Quantity::mass, units), r.plan.start_share * 100,
+        r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", volume(r.lap->usable_volume)));
+    out += fmt::format("{}  {:>9}  {:.0f} % of the tank\n",
+                       row("bring back", volume(session::rounded_up(r.plan.bring_back, units))),
+                       format(r.plan.bring_back_mass, Quantity::mass, units), r.plan.bring_back_share * 100);
+    out += fmt::format("{}  {:>9}  bring back {}{}\n",
+                       row(fmt::format("at {:g} % risk", r.risk.risk * 100),
+                           volume(session::rounded_up(r.risk.start, units))),
+                       format(r.risk.start * r.lap->car->fuel_density, Quantity::mass, units),
+                       volume(session::rounded_up(r.risk.bring_back, units)),
+                       r.risk.with_band ? "" : "  (without the model's band)");
+    out += row("least end", volume(session::rounded_up(r.end.end, units))) +
+           (r.end.held_up ? "  what never comes out\n" : "  the stint marched down\n");
+  } else {
     out += "  NO FUEL IS ENOUGH: " +
            (clean.exists && r.end.below.event ? r.end.below.on + ", " + r.end.below.event->cause.in(units)
                                               : std::string("not even a full tank is clean")) +
-           ". The figures below are for a full tank at the end.\n";
-  out += fmt::format(
-      "{}  {:>9}  {:.0f} % of the tank{}\n",
-      row("least start fuel", volume(session::rounded_up(r.plan.start, units))),
-      format(r.plan.start_mass, Quantity::mass, units), r.plan.start_share * 100,
-      r.plan.fits ? "" : fmt::format("  MORE THAN MAY BE FILLED ({})", volume(r.lap->usable_volume)));
-  out += fmt::format("{}  {:>9}  {:.0f} % of the tank\n",
-                     row("bring back", volume(session::rounded_up(r.plan.bring_back, units))),
-                     format(r.plan.bring_back_mass, Quantity::mass, units), r.plan.bring_back_share * 100);
-  out += fmt::format(
-      "{}  {:>9}  bring back {}{}\n",
-      row(fmt::format("at {:g} % risk", r.risk.risk * 100), volume(session::rounded_up(r.risk.start, units))),
-      format(r.risk.start * r.lap->car->fuel_density, Quantity::mass, units),
-      volume(session::rounded_up(r.risk.bring_back, units)),
-      r.risk.with_band ? "" : "  (without the model's band)");
-  if (clean.exists)
-    out += row("least end", volume(session::rounded_up(r.end.end, units))) +
-           (r.end.held_up ? "  what never comes out\n" : "  the stint marched down\n");
+           "\n";
+  }
   if (r.lap->car->calibration)
     out += fmt::format("  the model is {} ({})\n", starvation::calibrated_words(r.lap->car->calibration),
                        r.lap->car->calibration->date);
-  if (r.filled)
+  if (r.filled && r.possible())
     out += fmt::format("{}  at most {}, or it runs over when it is warm\n",
                        row("put in at " + format(r.filled->temperature, Quantity::temperature, units, 0),
                            volume(session::rounded_up(r.filled->start, units))),
                        volume(r.filled->limit));
-  out += row("clean, held steady", volume(session::rounded_up(clean.level, units))) +
-         (clean.exists ? "\n" : "  NOT EVEN A FULL TANK IS CLEAN\n");
+  out += clean.exists ? row("clean, held steady", volume(session::rounded_up(clean.level, units))) + "\n"
+                      : row("clean, held steady", "none") + "\n";
   out += fmt::format("{}  of {} each{}\n", row("laps", r.plan.stint_laps),
                      format(r.plan.consumption, Quantity::volume, units, 2),
                      r.plan.laps == r.plan.stint_laps
@@ -277,8 +291,8 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
   } else {
     constexpr size_t shown = 3;
     for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)
-      out += fmt::format("  below that        {}: {}\n", clean.below.events[i].place,
-                         clean.below.events[i].cause.in(units));
+      out += fmt::format("  {:<17} {}: {}\n", clean.exists ? "below that" : "with a full tank",
+                         clean.below.events[i].place, clean.below.events[i].cause.in(units));
     if (clean.below.events.size() > shown)
       out += fmt::format("                    and {}\n",
                          counted(clean.below.events.size() - shown, "more place"));
@@ -294,14 +308,16 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
                : fmt::format("; gauge error {}\n", format(l->gauge_error, Quantity::volume, units, 2));
   }
   out += faults_text(r.lap->course, units);
-  if (working)
-    out += "\n" + render_text(r.working, units, 2) + render_text(r.plan.bring_back_working, units, 2) +
-           render_text(r.plan.mass_working, units, 2) + render_text(r.lap->reserve_working, units, 2);
+  if (working) {
+    out += "\n";
+    for (const Derivation* d : workings_of(r)) out += render_text(*d, units, 2);
+  }
   return out;
 }
 
 std::string risk_text(const solve::SessionResult& s, const UnitSystem& units) {
   std::string out;
+  if (!s.possible()) return out;
   for (const auto& c : s.risk.causes)
     out += fmt::format("  {:3.0f} % of margin   {}\n", c.share * 100, c.name);
   return out + fmt::format("  seed {}, {} draws, standard error {}\n", s.risk.seed, s.risk.draws,

@@ -97,6 +97,20 @@ class Explainer {
             {{b.brings / b.drawn, Quantity::fraction}, {b.drawn, quantity}}};
   }
 
+  /// Where the lift pumps bring what is drawn just then, and every pickup is covered.
+  Phrase emptied_before(const std::string& empty) const {
+    double lifted = 0, drawn = 0;
+    for (size_t k = 0; k + 1 < lap_.size(); ++k) {
+      const double dt = lap_.time[k + 1] - lap_.time[k];
+      for (const auto& lift : course_.delivery->lift) lifted += lift[k] * dt;
+      drawn += run_.draw[k] * dt;
+    }
+    if (lifted < drawn)
+      return brings_less("over the lap the lift pumps bring", "{2}", {lifted, drawn}, Quantity::volume,
+                         ", so " + empty);
+    return {empty + ": what was drawn before is not made good yet", {}};
+  }
+
   Phrase gas_cause(size_t at, const std::optional<BareStretch>& bare) const {
     const std::string empty = car_.surge ? "the surge tank runs empty" : "gas reaches the engine";
     if (car_.surge && run_.reserve[at] > 1.2 * course_.reach[at].covered + 1e-6)
@@ -112,9 +126,10 @@ class Explainer {
     double lifted = 0;
     for (const auto& lift : course_.delivery->lift) lifted += lift[at];
     const bool covered = !bare || run_.coverage.covered_least[at] >= 1;
-    if (car_.surge && (!bare || (covered && lifted < run_.draw[at])))
+    if (car_.surge && (!bare || covered) && lifted < run_.draw[at])
       return brings_less("the lift pumps bring", "{}", {lifted, run_.draw[at]}, Quantity::flow,
                          ", so " + empty);
+    if (car_.surge && !bare) return emptied_before(empty);
     if (!bare) return {empty + ": no pickup feeds the engine", {}};
     double supplied = 0, wanted = 0;
     for (size_t k = 0; k + 1 < lap_.size(); ++k) {

@@ -28,6 +28,11 @@ class PlanDetails::Bars : public QWidget {
     if (!v) return;
     p.setPen(t.ink);
     p.setFont(text_font(0.95, true));
+    if (!v->possible()) {
+      p.drawText(QRectF(0, 0, width(), 38), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                 "No margin: no fuel is enough.");
+      return;
+    }
     p.drawText(
         QRectF(0, 0, width(), 38), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
         QString("Margin of %1 at a risk of %2, by cause")
@@ -119,8 +124,9 @@ void PlanDetails::refresh() {
     t->setItem(r, c, item);
   };
   bars_->update();
-  stints_->setRowCount(v ? static_cast<int>(v->stints.size()) : 0);
-  fill_->setRowCount(v ? 7 : 0);
+  const bool possible = v && v->possible();
+  stints_->setRowCount(possible ? static_cast<int>(v->stints.size()) : 0);
+  fill_->setRowCount(possible ? 7 : 0);
   if (!v) {
     rule_->clear();
     return;
@@ -159,7 +165,12 @@ void PlanDetails::refresh() {
                                 "plan asks for %3 more, as the rule leaves no margin for this risk.")
                                 .arg(rule, whole_up(k.start), workspace_.show(-k.saved, Quantity::mass));
   }
-  if (!v->risk.fits)
+  if (!possible)
+    text =
+        "▲ No fuel is enough: it starves with a full tank too. The verdict and the Circuit and Slosh "
+        "stations say why." +
+        QString(text.isEmpty() ? "" : " ") + text;
+  else if (!v->risk.fits)
     text += QString(text.isEmpty() ? "" : " ") +
             QString("▲ Only %1 may be filled: plan shorter stints.")
                 .arg(workspace_.show(v->lap->usable_volume, Quantity::volume));

@@ -189,8 +189,27 @@ class SessionsStation : public StationView {
     t->setItem(r, c, item);
   }
 
+  /// What the rule of thumb would say.
+  void put_rule(int r, const solve::SessionResult& v) {
+    if (v.rule) {
+      const auto& k = *v.rule;
+      put(plans_, r, rule,
+          k.starves ? QString("starves")
+                    : (k.saved >= 0 ? "−" : "+") + w_.show(std::abs(k.saved), Quantity::mass),
+          true, k.starves,
+          k.starves ? QString("%1 of the tank is under the clean level: it starves %2")
+                          .arg(w_.show(k.share, Quantity::fraction, 0),
+                               QString::fromStdString(lap::in_words(k.place)))
+                    : QString("the rule of %1 would start with %2")
+                          .arg(w_.show(k.share, Quantity::fraction, 0), w_.show(k.start, Quantity::volume)));
+    } else {
+      put(plans_, r, rule, "–", true, false, "no rule of thumb entered for this session");
+    }
+  }
+
   QString start_text(const solve::SessionResult& v) const {
-    return w_.show(session::rounded_up(v.risk.start, w_.units()), Quantity::volume);
+    return v.possible() ? w_.show(session::rounded_up(v.risk.start, w_.units()), Quantity::volume)
+                        : QString("none");
   }
 
   /// What the records have taught of the chosen session's kind.
@@ -250,7 +269,6 @@ class SessionsStation : public StationView {
       for (int c = laps; v == nullptr && c < columns; ++c) put(plans_, r, c, c == start ? "–" : "", true);
       if (!v) continue;
       const auto& clean_level = v->lap->clean;
-      const bool trouble = !v->risk.fits || !v->possible();
       const double density = v->lap->car->fuel_density, whole = v->lap->car->tank->volume();
       const double least = session::rounded_up(v->risk.start, w_.units());
       put(plans_, r, laps, QString::number(v->plan.stint_laps), true, false,
@@ -261,7 +279,8 @@ class SessionsStation : public StationView {
           QString("what must be left when the engine stops, the stint marched down%1; the lap held steady is "
                   "clean from %2; %3")
                   .arg(v->end.held_up ? ": what never comes out decides" : "",
-                       w_.show(clean_level.level, Quantity::volume, 2),
+                       clean_level.exists ? w_.show(clean_level.level, Quantity::volume, 2)
+                                          : QString("no level"),
                        v->lap->band ? QString("band of the model: %1 to %2")
                                           .arg(w_.show(v->lap->band->low, Quantity::volume, 2),
                                                w_.show(v->lap->band->high, Quantity::volume, 2))
@@ -269,14 +288,20 @@ class SessionsStation : public StationView {
               (v->lap->car->calibration
                    ? "; " + QString::fromStdString(starvation::calibrated_words(v->lap->car->calibration))
                    : QString()));
+      // Where no fuel is enough, there is none to put in, weigh or dip.
+      if (!v->possible()) {
+        for (const int c : {margin, mass, share, start_gauge, start_dip, back, back_gauge, back_dip})
+          put(plans_, r, c, "–", true, false, "no fuel is enough");
+        put(plans_, r, start, "none", true, true, "starves even with a full tank");
+        put_rule(r, *v);
+        continue;
+      }
       put(plans_, r, margin, figure(v->risk.margin, Quantity::volume, 1), true, false,
           QString("over the mean of %1, at a risk of %2")
               .arg(w_.show(v->risk.start_mean, Quantity::volume),
                    w_.show(v->risk.risk, Quantity::fraction, 1)));
-      put(plans_, r, start, v->possible() ? figure(least, Quantity::volume) : QString("none"), true, trouble,
-          !v->possible() ? "starves even with a full tank"
-          : v->risk.fits ? QString()
-                         : "more than may be filled");
+      put(plans_, r, start, figure(least, Quantity::volume), true, !v->risk.fits,
+          v->risk.fits ? QString() : "more than may be filled");
       put(plans_, r, mass, figure(least * density, Quantity::mass), true);
       put(plans_, r, share, figure(least / whole, Quantity::fraction, 0), true);
       const auto reads = [&](int gauge, int dip, const session::Readings& reading) {
@@ -299,21 +324,7 @@ class SessionsStation : public StationView {
       reads(start_gauge, start_dip, v->start_reads);
       put(plans_, r, back, rounded(v->risk.bring_back), true);
       reads(back_gauge, back_dip, v->back_reads);
-      if (v->rule) {
-        const auto& k = *v->rule;
-        put(plans_, r, rule,
-            k.starves ? QString("starves")
-                      : (k.saved >= 0 ? "−" : "+") + w_.show(std::abs(k.saved), Quantity::mass),
-            true, k.starves,
-            k.starves
-                ? QString("%1 of the tank is under the clean level: it starves %2")
-                      .arg(w_.show(k.share, Quantity::fraction, 0),
-                           QString::fromStdString(lap::in_words(k.place)))
-                : QString("the rule of %1 would start with %2")
-                      .arg(w_.show(k.share, Quantity::fraction, 0), w_.show(k.start, Quantity::volume)));
-      } else {
-        put(plans_, r, rule, "–", true, false, "no rule of thumb entered for this session");
-      }
+      put_rule(r, *v);
     }
     plans_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     plans_->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
@@ -336,14 +347,15 @@ class SessionsStation : public StationView {
         QString text = "–";
         if (v) {
           text = start_text(*v);
-          if (mine && r != w_.selection.setup_index()) {
+          if (mine && r != w_.selection.setup_index() && v->possible() && mine->possible()) {
             const double d =
                 (v->risk.start * v->lap->car->fuel_density) - mine->risk.start * mine->lap->car->fuel_density;
             text += QString("  (%1%2)").arg(d >= 0 ? "+" : "−", w_.show(std::abs(d), Quantity::mass));
           }
         }
-        put(alternatives_, r, c, text, true, v && (!v->risk.fits || !v->lap->clean.exists),
-            v && !v->risk.fits ? text + ": more than may be filled" : text);
+        const bool too_much = v && v->possible() && !v->risk.fits;
+        put(alternatives_, r, c, text, true, v && (too_much || !v->possible()),
+            too_much ? text + ": more than may be filled" : text);
       }
     }
     alternatives_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
@@ -367,6 +379,7 @@ class SessionsStation : public StationView {
       return;
     }
     std::vector<Derivation> all;
+    if (!v->possible() && column != lap_fuel) column = clean;
     switch (column) {
       case lap_fuel:
         all = {v->lap->consumption_working};
