@@ -118,12 +118,12 @@ Json search_json(const solve::SearchResult& found, const std::string& setup, con
   for (size_t k : found.kept) {
     const solve::Alternative& a = found.all[k];
     rows.push_back({{"changes", a.changes},
-                    {"start_l", a.cost[0] * 1e3},
+                    {"start_l", a.exists ? Json(a.cost[0] * 1e3) : Json()},
                     {"mass_kg", a.cost[1]},
                     {"load_a", a.cost[2]},
                     {"cost_points", a.cost[3]},
                     {"starved_s_with_a_tenth_less", a.cost[4]},
-                    {"clean_level_l", a.clean_level * 1e3},
+                    {"clean_level_l", a.exists ? Json(a.clean_level * 1e3) : Json()},
                     {"clean_level_exists", a.exists},
                     {"tightest", a.tightest}});
   }
@@ -137,10 +137,10 @@ std::string search_text(const solve::SearchResult& found, const UnitSystem& unit
                                 found.kept.size(), found.all.size());
   for (size_t k : found.kept) {
     const solve::Alternative& a = found.all[k];
-    out +=
-        fmt::format("  {:>9} {:>9} {:5.1f} A {:4.0f} points {:5.1f} s  {}\n",
-                    format(a.cost[0], Quantity::volume, units), format(a.cost[1], Quantity::mass, units, 2),
-                    a.cost[2], a.cost[3], a.cost[4], a.changes.empty() ? "as it is" : a.changes);
+    out += fmt::format("  {:>9} {:>9} {:5.1f} A {:4.0f} points {:5.1f} s  {}\n",
+                       a.exists ? format(a.cost[0], Quantity::volume, units) : "none",
+                       format(a.cost[1], Quantity::mass, units, 2), a.cost[2], a.cost[3], a.cost[4],
+                       a.changes.empty() ? "as it is" : a.changes);
   }
   return out;
 }

@@ -249,9 +249,12 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
   const double draws = out.curves.front().drawn;
   if (!std::isfinite(out.needed))
     out.text = {
-        "The lift pumps bring {} at the most and {} are drawn on the mean: with pickups not covered at times "
-        "no "
-        "surge tank lasts. More volume buys laps, not safety; more lift or better pickups are needed.",
+        out.bare_seconds > 0
+            ? "The lift pumps bring {} at the most and {} are drawn on the mean: with pickups not covered at "
+              "times no surge tank lasts. More volume buys laps, not safety; more lift or better pickups are "
+              "needed."
+            : "The lift pumps bring {} at the most and {} are drawn on the mean: no surge tank lasts. More "
+              "volume buys laps, not safety; more lift is needed.",
         {{out.lift, Quantity::flow}, {draws, Quantity::flow}}};
   else if (out.needed > out.by_lap)
     out.text = {"The lap itself asks for {2}; {2} are needed for " + out.floors.front().name + ".",

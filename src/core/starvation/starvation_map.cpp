@@ -170,7 +170,7 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
 Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options) {
   const char* reserve = car.surge ? "surge tank" : "line and filter";
   Derivation d{
-      .name = "Clean level",
+      .name = clean.exists ? "Clean level" : "No clean level; tried up to",
       .value = clean.level,
       .quantity = Quantity::volume,
       .formula =

@@ -215,7 +215,7 @@ void SizingSearch::show_result() {
   for (int r = 0; r < table_->rowCount(); ++r) {
     const auto& a = found_.all[found_.kept[static_cast<size_t>(r)]];
     const QString cells[] = {
-        workspace_.show(a.cost[0], Quantity::volume) + (a.exists ? "" : " ▲"),
+        a.exists ? workspace_.show(a.cost[0], Quantity::volume) : QString("▲ none"),
         a.exists ? workspace_.show(a.clean_level, Quantity::volume, 2) : QString("▲ starves full"),
         workspace_.show(a.cost[1], Quantity::mass, 2),
         workspace_.show(a.cost[2], Quantity::current),

@@ -300,8 +300,11 @@ class SizingStation : public StationView {
     QStringList sentences;
     if (sizes_->surge) {
       const auto& z = *sizes_->surge;
-      says_->setText(QString("<b>For %1 in the main tank, what this session brings back.</b> Fitted: %2. ")
+      const auto* verdict = w_.runs.verdict();
+      says_->setText(QString("<b>For %1 in the main tank, %2.</b> Fitted: %3. ")
                          .arg(w_.show(z.level, Quantity::volume),
+                              verdict && !verdict->possible() ? "full, as no fuel is enough"
+                                                              : "what this session brings back",
                               setup->surge ? w_.show(z.volume, Quantity::volume, 2) : "none") +
                      QString::fromStdString(z.text.in(w_.units())));
       std::vector<Curve> curves;

@@ -104,11 +104,12 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
         workspace_.selection.session()
             ? workspace_.runs.result_of(s.name.toStdString(), workspace_.selection.session()->name)
             : nullptr;
-    cells << (v ? workspace_.show(session::rounded_up(v->lap->clean.level, workspace_.units()),
-                                  Quantity::volume)
-                : QString("–"))
-          << (v ? workspace_.show(session::rounded_up(v->risk.start, workspace_.units()), Quantity::volume)
-                : QString("–"));
+    const auto told = [&](bool exists, double volume) {
+      return exists ? workspace_.show(session::rounded_up(volume, workspace_.units()), Quantity::volume)
+                    : QString("▲ none");
+    };
+    cells << (v ? told(v->lap->clean.exists, v->lap->clean.level) : QString("–"))
+          << (v ? told(v->possible(), v->risk.start) : QString("–"));
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setToolTip(cells[c]);
