@@ -118,9 +118,11 @@ Met run_met(const Case& given, const State* start) {
   c.at.demand = out.shortfall->burnt;
   out.state = run(c);
   std::vector<Finding> said;
-  // What the asked-for state says of the rail stands: it names the demand.
-  for (const Finding& f : asked.findings)
-    if (f.severity == Severity::error && said.empty()) said.push_back(f);
+  // What the asked-for state says of the rail stands: it names the demand. Not where the pressure holds once
+  // the injectors, open all the time, pass what they can: then they are what lacks.
+  if (out.state.regulator.mode != RegulatorMode::regulating)
+    for (const Finding& f : asked.findings)
+      if (f.severity == Severity::error && said.empty()) said.push_back(f);
   said.push_back(finding_of(*out.shortfall));
   const auto known = [&](const Finding& f) {
     return std::ranges::any_of(said, [&](const Finding& s) { return s.text.text == f.text.text; });

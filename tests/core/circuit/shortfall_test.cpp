@@ -7,6 +7,7 @@
 #include <random>
 
 #include "core/circuit/analysis.h"
+#include "core/circuit/findings.h"
 #include "core/circuit/what_if.h"
 #include "core/solve/circuit_point.h"
 #include "support/circuits.h"
@@ -26,6 +27,12 @@ void expect_possible(const Met& met, const Case& c, const std::string& where) {
   }
   EXPECT_LE(s.duty, 1.0 + 1e-6) << where;
   EXPECT_GE(s.rail_difference, -1e-3) << where;
+  // No rail is starved whose regulator regulates.
+  if (s.regulator.mode == RegulatorMode::regulating) {
+    for (const Finding& f : s.findings)
+      EXPECT_EQ(f.text.text.find("rail is starved"), std::string::npos)
+          << where << ": " << verdict_of(s).in();
+  }
   // The injectors' law, made apart from the code: what they pass at full duty and this pressure is what is
   // burnt.
   if (met.shortfall && met.shortfall->burnt > 0) {
