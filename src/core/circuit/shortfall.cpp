@@ -120,7 +120,7 @@ Met run_met(const Case& given, const State* start) {
   std::vector<Finding> said;
   // What the asked-for state says of the rail stands: it names the demand. Not where the pressure holds once
   // the injectors, open all the time, pass what they can: then they are what lacks.
-  if (out.state.regulator.mode != RegulatorMode::regulating)
+  if (out.state.regulator.mode != RegulatorMode::regulating || !out.shortfall->at_any_pressure)
     for (const Finding& f : asked.findings)
       if (f.severity == Severity::error && said.empty()) said.push_back(f);
   said.push_back(finding_of(*out.shortfall));
