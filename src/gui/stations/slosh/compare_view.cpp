@@ -109,7 +109,9 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
                     : QString("▲ none");
     };
     cells << (v ? told(v->lap->clean.exists, v->lap->clean.level) : QString("–"))
-          << (v ? told(v->possible(), v->risk.start) : QString("–"));
+          // More than may be filled is marked, as in the plan.
+          << (v ? (v->possible() && !v->risk.fits ? "▲ " : "") + told(v->possible(), v->risk.start)
+                : QString("–"));
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setToolTip(cells[c]);
