@@ -282,7 +282,7 @@ TEST(Cli, CircuitConditionsMoveTheAnswer) {
 }
 
 TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
-  EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out, HasSubstr("The rail is starved: 2.7"));
+  EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out, HasSubstr("The rail is starved: 2.9"));
   // At what the other lift pump brings, to the litre.
   EXPECT_THAT(run("circuit " + p4 + " --what-if lift-dead --power-kw 300").out,
               testing::Not(HasSubstr("empties")));

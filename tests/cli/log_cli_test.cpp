@@ -119,15 +119,15 @@ TEST(LogCli, WhatWasBurntAndWhatWasInTheTank) {
 }
 
 TEST(LogCli, APumpsRunUpThatIsLoggedIsComputedToo) {
-  // The healthy P4's staged pump comes late at every full throttle: in three flying laps model and log agree.
-  // In the in lap the simulated car burns less but runs its pumps as on a flying one; ten places are missed.
+  // The healthy P4's staged pump comes late at full throttle, by little more than the limit of 3 %: the model's
+  // laps go past it at some of the places where the log does, and nowhere else.
   const json scores =
       json::parse(run("log compare --json " + source("demo/logs/p4-practice.csv.gz").string() +
                       " --project " + source("demo/ostrel-p4.uadze.json").string())
                       .out);
   EXPECT_EQ(scores["false_alarms"], 0);
-  EXPECT_GE(scores["hits"], 26);
-  EXPECT_LE(scores["misses"], 14);
+  EXPECT_GE(scores["hits"], 7);
+  EXPECT_LE(scores["misses"], 11);
 }
 
 TEST(LogCli, ComparedWithTheModelAndCalibratedOnWhatItCanTell) {

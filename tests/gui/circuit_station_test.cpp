@@ -107,7 +107,7 @@ TEST_F(CircuitStationTest, AWhatIfBringsAPlainVerdictAtItsPart) {
   full_load();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
   settle_all();
-  EXPECT_TRUE(says("The rail is starved: 2.7")) << said().toStdString();
+  EXPECT_TRUE(says("The rail is starved: 2.9")) << said().toStdString();
   QTest::mouseClick(find<QPushButton>("what if main-dead"), Qt::LeftButton);
   settle_all();
   EXPECT_TRUE(says("The circuit carries this"));

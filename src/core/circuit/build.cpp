@@ -158,7 +158,11 @@ class Builder {
                           .yield = p.measured};
       const bool to_surge = returns_to(ReturnTo::surge_tank);
       const LegKind drawing = c_.surroundings.surge && !to_surge ? LegKind::lift : LegKind::main;
-      const double gas = place.kind == drawing ? c_.at.gas : 0.0;
+      const bool dry = place.kind == LegKind::lift
+                           ? static_cast<size_t>(place.index) < c_.at.lifts_dry.size() &&
+                                 c_.at.lifts_dry[static_cast<size_t>(place.index)]
+                           : place.kind == LegKind::main && c_.at.mains_dry;
+      const double gas = dry ? 1.0 : place.kind == drawing ? c_.at.gas : 0.0;
       const int branch = net().add(
           {.name = title,
            .from = here,

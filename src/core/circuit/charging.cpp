@@ -1,6 +1,7 @@
 #include "core/circuit/charging.h"
 
 #include "core/circuit/build.h"
+#include "core/circuit/shortfall.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,7 +50,7 @@ double own_voltage(const Case& given) {
   // A pump's current hardly hangs on a tenth of a volt: twice is enough.
   for (int k = 0; k < 2; ++k) {
     double pumps = 0;
-    for (const PumpState& p : run(c).pumps) pumps += p.battery;
+    for (const PumpState& p : run_met(c).state.pumps) pumps += p.battery;
     c.at.supply =
         bus_at(c.circuit, *c.catalogue, c.at.rotation, other_loads(c.circuit) + pumps, c.at.charge).voltage;
   }
@@ -76,7 +77,7 @@ ChargeBalance charge_balance(const Case& c, const LoadRun& lap) {
 bool may_discharge(const Case& full, const std::vector<double>& time, const std::vector<double>& rotation) {
   if (!has_own_voltage(full.circuit, !rotation.empty())) return false;
   double load = other_loads(full.circuit), kept = 0;
-  for (const PumpState& p : run(full).pumps) load += p.battery;
+  for (const PumpState& p : run_met(full).state.pumps) load += p.battery;
   for (size_t i = 1; i < time.size(); ++i) {
     const double turns = rotation.empty() ? 0.0 : rotation[i];
     const double surplus = output_of(full.circuit, *full.catalogue, turns) - load;

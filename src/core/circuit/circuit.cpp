@@ -106,6 +106,7 @@ class Reader {
       if (std::count_if(leg.begin(), leg.end(), [](const Part& x) { return x.kind == PartKind::pump; }) > 1)
         s.name += ", " + label_of(leg[static_cast<size_t>(at.part)]);
       s.on = pump.running && pump.drive.supply > 0;
+      s.dry = s.on && pump.gas >= 1;
       s.engine_driven = at.type->curves.engine_driven;
       s.flow = q(at.branch);
       s.inlet = p(b.from);
@@ -123,8 +124,9 @@ class Reader {
         s.battery = pump.drive.battery_current(s.current);
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
-        s.flow_unwired = pump.drive.yield * operate(*pump.curves, s.rise, s.share * s.supply).flow;
-        s.lost_to_wires = std::max(s.flow_unwired - now.flow, 0.0);
+        s.flow_unwired =
+            s.dry ? 0.0 : pump.drive.yield * operate(*pump.curves, s.rise, s.share * s.supply).flow;
+        s.lost_to_wires = s.dry ? 0.0 : std::max(s.flow_unwired - now.flow, 0.0);
         s.measured = measured(*pump.curves, s.rise, s.voltage);
         if (pump.curves->relief > 0 && s.rise > pump.curves->relief) {
           PumpCurves without = *pump.curves;

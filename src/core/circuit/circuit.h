@@ -54,7 +54,9 @@ struct OperatingPoint {
   double throttle = 1.0;                      ///< 0..1
   double rotation = 100.0;                    ///< 1/s, crankshaft
   std::optional<std::vector<char>> mains_on;  ///< nothing: by their stages
-  std::vector<char> lifts_dead, mains_dead;   ///< what-if
+  std::vector<char> lifts_dead, mains_dead;   ///< what-if: no current
+  std::vector<char> lifts_dry;                ///< their pickups are bare: they run and bring gas
+  bool mains_dry = false;                     ///< the same of what feeds the engine
   std::vector<double> pickup_depth;           ///< m of fuel over each pickup; empty: none
   double level = 0.5;                         ///< share of the tank that is full, for a blocked vent
   double vent_blocked_for = 0.0;              ///< s of this demand since the tank's vent was blocked
@@ -69,6 +71,8 @@ struct Case {
   fluid::Blend fuel;
   std::shared_ptr<const Catalogue> catalogue;
   OperatingPoint at;
+  bool pressure_corrected =
+      false;  ///< the controller opens the injectors longer where the rail lacks pressure
 };
 
 /// Faults of the circuit's build, each at its member: unknown types, missing ends, zero bores; warnings where
@@ -112,6 +116,7 @@ struct PumpState {
   int part = 0;
   std::string name;
   bool on = true;
+  bool dry = false;  ///< draws gas only
   double flow = 0.0, rise = 0.0;
   double inlet = 0.0;         ///< Pa
   double inlet_margin = 0.0;  ///< Pa over vapour pressure

@@ -12,6 +12,8 @@
 namespace uadze::circuit {
 namespace {
 
+constexpr double least_voltage = 8.0;  // V at an electric pump
+
 class Finder {
  public:
   Finder(const Case& c, const State& s) : c_(c), s_(s) {}
@@ -156,9 +158,11 @@ class Finder {
            p.engine_driven ? std::vector<std::pair<double, Quantity>>{{p.rise, Quantity::pressure}}
                            : std::vector<std::pair<double, Quantity>>{{p.rise, Quantity::pressure},
                                                                       {p.voltage, Quantity::voltage}}});
-    if (p.on && !p.engine_driven && p.voltage < 8.0 && p.share >= 1)
+    if (p.on && !p.engine_driven && p.voltage < least_voltage && p.share >= 1)
       say(Severity::error, p.leg, p.part,
-          {"Only {} reach " + p.name + ": electric pumps stall there.", {{p.voltage, Quantity::voltage}}});
+          {"Only {} reach " + p.name +
+               ": under {} electric pumps slow down unevenly, stall, or do not start.",
+           {{p.voltage, Quantity::voltage}, {least_voltage, Quantity::voltage}}});
   }
 
   void wire(const WireState& w, const PumpState& p) {

@@ -82,7 +82,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
           .voltage;
     };
     // The pumps take what they took a moment ago; the first moment is run twice.
-    if (by_battery) c.at.supply = bus(any ? pumps(last) : pumps(run(c)));
+    if (by_battery) c.at.supply = bus(any ? pumps(last) : pumps(run_met(c).state));
     Met met = run_met(c, any ? &last : nullptr);
     last = std::move(met.state);
     any = true;
@@ -97,7 +97,7 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
     point.difference = last.rail_difference;
     point.duty = last.duty;
     // Open all the time and still not enough.
-    if (met.shortfall)
+    if (met.shortfall && c.pressure_corrected)
       point.duty *= met.shortfall->burnt > 0 ? met.shortfall->asked / met.shortfall->burnt : 1e3;
     point.overwhelmed = last.regulator.mode == RegulatorMode::overwhelmed;
     for (size_t k = 0; k < mains.size(); ++k)

@@ -94,7 +94,7 @@ Equation equation(const Pump& pump, const Branch& b, double from, double to, dou
   share += how.amount * (1 - share);
   by_margin *= 1 - how.amount;
   const double fuel = 1 - pump.gas;
-  const double forward = std::max(now.flow, 0.0), leak = (1 - share) * shut_leak;
+  const double forward = std::max(now.flow, 0.0), leak = (1 - (fuel > 0 ? share : 0.0)) * shut_leak;
   // Only what goes forward is lost to gas.
   const double flow = (now.flow > 0 ? fuel * share * now.flow : now.flow) - leak * rise;
   const double slope = (now.flow > 0 ? fuel * share : 1.0) * now.flow_by_rise - leak;

@@ -64,18 +64,34 @@ Met pump_fed(const Case& given, State asked) {
   return out;
 }
 
-bool is_met(const State& s) { return s.solution.converged && s.rail_difference > 0 && s.duty <= 1.0 + 1e-9; }
+bool is_met(const Case& c, const State& s) {
+  const bool holds = c.pressure_corrected || s.regulator.mode != RegulatorMode::starved;
+  return s.solution.converged && s.rail_difference > 0 && s.duty <= 1.0 + 1e-9 && holds;
+}
 
-Finding finding_of(const Shortfall& s) {
+/// m3/s through all injectors held open, at the difference that is set.
+double open_at_set(const Case& c, const State& s) {
+  const InjectorType& type = *find(c.catalogue->injectors, c.circuit.rail.injector);
+  return static_cast<double>(s.injectors.size()) * type.flow *
+         std::sqrt(std::max(s.difference_set, 0.0) / type.difference);
+}
+
+/// `open`: the share of the time that the injectors are.
+Finding finding_of(const Shortfall& s, double open) {
+  constexpr double little = 0.03;  // leaner: a usual limit, as the rich side's in findings.cpp
   Finding out;
-  out.severity = Severity::error;
+  out.severity = s.lights() && s.leaner() - 1 <= little ? Severity::warning : Severity::error;
   out.leg = {LegKind::rail, 0};
-  if (s.lights())
+  if (s.lights()) {
     out.text = {
-        "Of {} that the engine asks for the injectors pass {}, open all the time at the pressure that is "
-        "left: the mixture is {} leaner than set. Less power, not this mixture, is safe.",
-        {{s.asked, Quantity::flow}, {s.burnt, Quantity::flow}, {s.leaner() - 1, Quantity::fraction}}};
-  else if (s.burnt > 1e-3 * s.asked)
+        "Of {} that the engine asks for the injectors pass {}, open {} of the time at the pressure that "
+        "is left: the mixture is {} leaner than set.",
+        {{s.asked, Quantity::flow},
+         {s.burnt, Quantity::flow},
+         {open, Quantity::fraction},
+         {s.leaner() - 1, Quantity::fraction}}};
+    if (out.severity == Severity::error) out.text += " Less power, not this mixture, is safe.";
+  } else if (s.burnt > 1e-3 * s.asked)
     out.text = {"The engine asks for {} and gets {}: no mixture that lights, it does not run.",
                 {{s.asked, Quantity::flow}, {s.burnt, Quantity::flow}}};
   else
@@ -91,18 +107,21 @@ Met run_met(const Case& given, const State* start) {
     return needle_met(given, std::move(asked));
   if (given.circuit.engine_supply == EngineSupply::high_pressure && given.at.demand > 0)
     return pump_fed(given, std::move(asked));
-  if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(asked)) return {std::move(asked), {}};
+  if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(given, asked))
+    return {std::move(asked), {}};
   Case c = given;
   c.at.mains_on = mains_running(given);
   if (!c.at.spring) c.at.spring = regulator_spring(given);
   State last;
   const State* from = nullptr;
-  // m3/s that the injectors could pass more than is asked of them.
+  const double at_set = open_at_set(given, asked);
+  const double open = given.pressure_corrected || at_set <= 0 ? 1.0 : std::min(1.0, given.at.demand / at_set);
+  // m3/s that the injectors pass more than comes to them.
   const auto spare = [&](double q) {
     c.at.demand = q;
     last = run(c, from);
     from = &last;
-    return last.solution.converged && last.rail_difference > 0 ? q / last.duty - q : -q;
+    return last.solution.converged && last.rail_difference > 0 ? open * q / last.duty - q : -q;
   };
   Met out;
   out.shortfall = Shortfall{.asked = given.at.demand,
@@ -115,15 +134,19 @@ Met run_met(const Case& given, const State* start) {
                                ? given.at.demand
                                : root_between(spare, least, given.at.demand, at_least, at_most, 1e-13).value;
   }
+  if (out.shortfall->burnt >= given.at.demand * (1 - 1e-9)) return {std::move(asked), {}};
   c.at.demand = out.shortfall->burnt;
   out.state = run(c);
   std::vector<Finding> said;
-  // What the asked-for state says of the rail stands: it names the demand. Not where the pressure holds once
-  // the injectors, open all the time, pass what they can: then they are what lacks.
-  if (out.state.regulator.mode != RegulatorMode::regulating || !out.shortfall->at_any_pressure)
+  // What can not flow at any pressure is told of the demand. All else is told of the state that is shown:
+  // first what lacks, then what the engine has of it.
+  if (!out.shortfall->at_any_pressure)
     for (const Finding& f : asked.findings)
       if (f.severity == Severity::error && said.empty()) said.push_back(f);
-  said.push_back(finding_of(*out.shortfall));
+  if (said.empty() && out.state.regulator.mode == RegulatorMode::starved)
+    for (const Finding& f : out.state.findings)
+      if (f.severity == Severity::error && said.empty()) said.push_back(f);
+  said.push_back(finding_of(*out.shortfall, open));
   const auto known = [&](const Finding& f) {
     return std::ranges::any_of(said, [&](const Finding& s) { return s.text.text == f.text.text; });
   };

@@ -1,8 +1,14 @@
 #pragma once
-// The circuit's state where the engine asks for more than can come: the injectors, open all the time, pass
-// what the pressure that is left gives them, and the mixture is leaner by what is missing.
+// The circuit's state where the engine asks for more than can come: the injectors pass what the pressure that
+// is left gives them, and the mixture is leaner by what is missing.
 //
-//   find q <= demand:  q = sum over injectors of Q_i sqrt((p_rail,i(q) - p_manifold) / p_i)
+//   find q <= demand:  q = d sum over injectors of Q_i sqrt((p_rail,i(q) - p_manifold) / p_i)
+//
+// d is the share of the time that they are open. A controller that corrects for the rail's pressure opens
+// them longer, d = 1 at the end. One that does not leaves them the time that meets the demand at the pressure
+// that is set: d = demand / sum of Q_i sqrt(p_set / p_i), at most 1; so q = demand sqrt(dp / dp_set), by the
+// same law as the mixture's limits (lap_faults.h). It is asked where the regulator has shut and the rail
+// still lacks pressure, and where the injectors would have to be open for more than all the time.
 //
 // p_rail(q) is the network's own answer at that flow, and falls with it, so there is one such q. At q every
 // pressure, flow and current is one that can be; at the demand itself the equations end below no pressure at
@@ -14,7 +20,7 @@
 //   c.at.demand = 5e-3;                                          // m3/s: 18,000 L/h
 //   const circuit::Met met = circuit::run_met(c);
 //   EXPECT_LT(met.shortfall->burnt, met.shortfall->asked);
-//   EXPECT_NEAR(met.state.duty, 1.0, 1e-6);
+//   EXPECT_NEAR(met.state.duty, 1.0, 1e-6);                      // more than they pass at any pressure set
 #include <optional>
 
 #include "core/circuit/circuit.h"

@@ -150,6 +150,7 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
     const auto& w = s.wires[i];
     out["pumps"].push_back({{"name", p.name},
                             {"on", p.on},
+                            {"draws_gas", p.dry},
                             {"flow_l_h", lh(p.flow)},
                             {"rise_kpa", kpa(p.rise)},
                             {"inlet_kpa", kpa(p.inlet)},
@@ -218,16 +219,17 @@ Json point_json(const solve::CircuitPoint& point, const project::Setup& setup,
   Json limits = Json::array(), costs = Json::array();
   for (const auto& l : can.limits)
     limits.push_back({{"demand_l_h", lh(l.demand)},
-                      {"power_kw", solve::power_at(setup, l.demand) / 1e3},
+                      {"power_kw", solve::power_at(setup, l.demand, c.at.temperature) / 1e3},
                       {"text", l.text.in()}});
   for (const auto& p : can.costs)
     costs.push_back({{"leg", p.leg.title(c.circuit)}, {"part", p.label}, {"costs_l_h", lh(p.flow)}});
   out["capacity"] = {{"available_l_h", lh(can.available)},
-                     {"power_kw", solve::power_at(setup, can.available) / 1e3},
+                     {"power_kw", solve::power_at(setup, can.available, c.at.temperature) / 1e3},
                      {"limits", limits},
                      {"costs", costs}};
   out["gauge_card"] = Json::array();
-  for (const auto& g : gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power)))
+  for (const auto& g :
+       gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power, c.at.temperature)))
     out["gauge_card"].push_back({{"condition", g.condition},
                                  {"manifold_kpa", kpa(g.manifold)},
                                  {"wished_gauge_kpa", kpa(g.wished)},
@@ -304,7 +306,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   for (size_t i = 0; i < s.pumps.size(); ++i) {
     const auto& pump = s.pumps[i];
     out += fmt::format("  pump      {}: {}, {} over {}, inlet {} over vapour", pump.name,
-                       pump.on ? "on" : "off", q(pump.flow), p(pump.rise), p(pump.inlet_margin));
+                       !pump.on   ? "off"
+                       : pump.dry ? "on, draws gas"
+                                  : "on",
+                       q(pump.flow), p(pump.rise), p(pump.inlet_margin));
     if (!pump.engine_driven)
       out += fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}", pump.voltage, pump.current,
                          s.wires[i].drop, q(pump.lost_to_wires));
@@ -312,9 +317,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   }
   const circuit::Capacity can = capacity(c);
   for (const auto& l : can.limits)
-    out += fmt::format("  limit     {} kW: {}\n",
-                       format_figure(solve::power_at(setup, l.demand), Quantity::power, units),
-                       l.text.in(units));
+    out +=
+        fmt::format("  limit     {} kW: {}\n",
+                    format_figure(solve::power_at(setup, l.demand, c.at.temperature), Quantity::power, units),
+                    l.text.in(units));
   // The dearest, as far as they cost anything that one sees.
   for (size_t i = 0; i < std::min<size_t>(can.costs.size(), 5) && can.costs[i].flow > 0.14e-6; ++i)
     out += fmt::format("  costs     {} {}: {}\n", can.costs[i].leg.title(c.circuit), can.costs[i].label,
@@ -324,7 +330,8 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
     out += fmt::format("    {:>9}  {:>8}  {}\n", b.part < 0 && b.change == 0 ? "" : p(b.change),
                        p(b.after - s.ambient), b.label);
   out += "  gauge card (over air)\n";
-  for (const auto& g : gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power)))
+  for (const auto& g :
+       gauge_card(c, setup.engine.idle_flow, solve::demand_at(setup, setup.engine.power, c.at.temperature)))
     out += fmt::format("    {}: should read {}, reads {}{}\n", g.condition, p(g.wished), p(g.reads),
                        g.shut ? fmt::format(", {} with nothing going back, {} across the injectors",
                                             p(*g.shut), p(g.difference))

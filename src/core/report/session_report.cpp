@@ -318,10 +318,14 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
 std::string risk_text(const solve::SessionResult& s, const UnitSystem& units) {
   std::string out;
   if (!s.possible()) return out;
+  // By the draws' chance one that hardly counts may go a little against the others: no "-0 %".
   for (const auto& c : s.risk.causes)
-    out += fmt::format("  {:3.0f} % of margin   {}\n", c.share * 100, c.name);
-  return out + fmt::format("  seed {}, {} draws, standard error {}\n", s.risk.seed, s.risk.draws,
-                           format(s.risk.start_error, Quantity::volume, units, 2));
+    out += fmt::format("  {:3.0f} % of margin   {}\n", std::max(0.0, c.share) * 100, c.name);
+  out += fmt::format("  seed {}, {} draws, ", s.risk.seed, s.risk.draws);
+  return out +
+         (s.risk.draws < s.risk.least_draws()
+              ? fmt::format("too few for this risk, which asks for {} or more\n", s.risk.least_draws())
+              : fmt::format("standard error {}\n", format(s.risk.start_error, Quantity::volume, units, 2)));
 }
 
 }  // namespace uadze::report

@@ -260,9 +260,11 @@ Derivation risk_working(const RiskPlan& plan, const PlanInput& in, const Plan& s
                            ? "Fuel in the main tank; surge tank and lines are full besides."
                            : "The model's own band is not in it yet: the clean level is taken as certain."};
   for (const Cause& c : plan.causes)
-    d.inputs.push_back({fmt::format("{:.0f} %", c.share * 100), "of the margin by " + c.name, c.margin,
-                        Quantity::volume, "covariance with the whole"});
+    d.inputs.push_back({fmt::format("{:.0f} %", std::max(0.0, c.share) * 100), "of the margin by " + c.name,
+                        c.margin, Quantity::volume, "covariance with the whole"});
   d.steps.push_back(sum.start_working);
+  if (plan.draws < plan.least_draws())
+    d.note += fmt::format(" Too few draws for this risk: it asks for {} or more.", plan.least_draws());
   if (!plan.fits) d.note += {" More than may be filled: {}.", {{in.usable_volume, Quantity::volume}}};
   return d;
 }

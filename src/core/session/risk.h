@@ -16,6 +16,7 @@
 //   const auto plan = plan_at_risk(s, in, nullptr, {.count = 2000, .seed = 1});
 //   EXPECT_GT(plan.start, 29e-3);                                // m3
 //   EXPECT_EQ(plan.causes[0].name, "consumption");     // of the scatter: covariance of the cause with the whole
+#include <cmath>
 #include <cstdint>
 
 #include "core/session/plan.h"
@@ -48,6 +49,8 @@ struct RiskPlan {
   int least_laps = 0, most_laps = 0;     ///< of the longest stint, over the draws
   bool with_band = false;                ///< whether the model's band was in it
   bool fits = true;                      ///< false: more than may be filled
+  /// Draws that this risk asks for: ten beyond it, or what is told is one draw's chance.
+  int least_draws() const { return risk > 0 ? static_cast<int>(std::ceil(10 / risk - 1e-6)) : 0; }
 };
 
 /// Needs a session without faults. `band`: nothing while it is not known; the clean level is then taken as

@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "core/base/root.h"
+#include "core/circuit/shortfall.h"
 
 namespace uadze::sizing {
 namespace {
@@ -45,10 +46,10 @@ Case harder(Case c, const PumpSizeOptions& o) {
 void load(const Case& at_full, double demand, LegKind kind, PumpChoice& out) {
   Case c = at_full;
   c.at.demand = demand;
-  for (const auto& p : circuit::run(c).pumps)
+  for (const auto& p : circuit::run_met(c).state.pumps)
     if (p.leg.kind == kind) out.current += p.current;
   c.at.demand = demand / 3;
-  for (const auto& p : circuit::run(c).pumps)
+  for (const auto& p : circuit::run_met(c).state.pumps)
     if (p.leg.kind == kind) out.electric += p.engine_driven ? p.hydraulic : p.power;
 }
 

@@ -53,7 +53,8 @@ circuit::Case circuit_case(const Setup& setup, std::shared_ptr<const circuit::Ca
                   .surroundings = surroundings_of(setup),
                   .fuel = fuel_of(setup),
                   .catalogue = std::move(catalogue),
-                  .at = {}};
+                  .at = {},
+                  .pressure_corrected = setup.limits.mixture.corrected};
   c.at.demand = demand_at(setup, setup.engine.power);
   c.at.manifold = c.circuit.full_manifold;
   c.at.temperature = c.fuel.temperature;
@@ -119,15 +120,15 @@ CircuitPoint circuit_point_case(const project::Project& project, const Case& wan
 }
 
 void draw_gas(CircuitPoint& point, const Setup& setup, const std::vector<double>& wet) {
-  auto& dead = point.at.at.lifts_dead;
-  dead.resize(point.at.circuit.lifts.size(), 0);
+  auto& dry = point.at.at.lifts_dry;
+  dry.resize(point.at.circuit.lifts.size(), 0);
   for (size_t p = 0; p < std::min(wet.size(), setup.tank.pickups.size()); ++p) {
     if (wet[p] >= 0.02) continue;
     const auto& pickup = setup.tank.pickups[p];
     point.bare.push_back(pickup.name);
     point.gas_to_engine = point.gas_to_engine || (!setup.surge && pickup.feeds == "engine");
-    for (size_t k = 0; k < dead.size(); ++k)
-      if (point.at.circuit.lifts[k].pump == pickup.feeds) dead[k] = 1;
+    for (size_t k = 0; k < dry.size(); ++k)
+      if (point.at.circuit.lifts[k].pump == pickup.feeds) dry[k] = 1;
   }
 }
 
@@ -135,7 +136,7 @@ void solve_point(CircuitPoint& point) {
   if (point.gas_to_engine && point.at.at.demand > 0) {
     circuit::Case c = point.at;
     c.at.demand = 0;
-    c.at.mains_dead.assign(c.circuit.mains.size(), 1);
+    c.at.mains_dry = true;
     point.state = circuit::run(c);
     point.shortfall = circuit::Shortfall{.asked = point.at.at.demand, .burnt = 0.0, .at_any_pressure = false};
   } else {

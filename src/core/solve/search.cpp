@@ -1,5 +1,6 @@
 #include "core/solve/search.h"
 
+#include "core/circuit/shortfall.h"
 #include "core/session/schedule.h"
 #include "core/starvation/burn_down.h"
 
@@ -179,7 +180,8 @@ void evaluate(Alternative& a, const project::Project& project, Resolved r, Sourc
     const auto catalogue = sources.catalogue(project);
     double load = 0;
     if (a.setup.circuit)
-      for (const auto& p : circuit::run(circuit_case(conditioned(a.setup, r.conditions), catalogue)).pumps)
+      for (const auto& p :
+           circuit::run_met(circuit_case(conditioned(a.setup, r.conditions), catalogue)).state.pumps)
         load += p.current;
     double starved = 0;
     for (const auto& e : run_level(car, course, 0.9 * a.clean_level, {.progress = progress}).events)

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/circuit/shortfall.h"
 #include "core/solve/run.h"
 
 namespace uadze::solve {
@@ -97,7 +98,7 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
         out->staged_type = p.name();
         break;
       }
-    out->state = circuit::run(out->full);
+    out->state = circuit::run_met(out->full).state;
     out->lines = circuit::line_choices(out->full, *out->state, false);
   }
   sources.sizes.keep(key, out, 65536);

@@ -23,6 +23,7 @@
 #include "card/session_card.h"
 #include "core/base/version.h"
 #include "core/build/checks.h"
+#include "core/circuit/shortfall.h"
 #include "core/project/keys.h"
 #include "core/solve/circuit_point.h"
 #include "gui/frame/lap_ribbon.h"
@@ -465,7 +466,7 @@ void MainWindow::look_at_circuit() {
   circuit_job_.start(
       this,
       [setup = *setup, catalogue](Progress&) -> std::optional<Phrase> {
-        for (const auto& f : circuit::run(solve::circuit_case(setup, catalogue)).findings)
+        for (const auto& f : circuit::run_met(solve::circuit_case(setup, catalogue)).state.findings)
           if (f.severity == Severity::error) return f.text;
         return std::nullopt;
       },

@@ -41,7 +41,11 @@ TEST(LoadTrace, StagesSwitchWithHysteresisAndSpinUp) {
   EXPECT_EQ(run.switches, 3) << "at 20, 40 and 60 s; the first moment finds it running";
   ASSERT_EQ(run.dips.size(), 3u);
   EXPECT_NEAR(run.dips[0].time, 20.0, 0.1);
-  EXPECT_GT(run.dips[0].short_of, 0.1e5) << "one small pump alone can not hold full load";
+  EXPECT_GT(run.dips[0].short_of, 0.07e5) << "one small pump alone can not hold full load";
+  Case corrected = staged_case();
+  corrected.pressure_corrected = true;
+  EXPECT_GT(run_along(corrected, to_and_fro(), 5000).dips[0].short_of, run.dips[0].short_of)
+      << "whose injectors stay open longer meanwhile";
   for (const LoadPoint& p : run.points) {
     const double since = std::fmod(p.time, 20.0);
     const bool expected = since < 10.0 && (p.time < 10.0 || since > 0.35);

@@ -67,10 +67,11 @@ void expect_balance(const Json& json) {
 class CircuitReport : public testing::TestWithParam<const char*> {};
 
 TEST_P(CircuitReport, AgreesWithItselfOnAnyDay) {
-  const test::Demo opened = test::demo(GetParam());
+  test::Demo opened = test::demo(GetParam());
   test::Random r(11);
   for (int k = 0; k < 60; ++k) {
-    const auto& setups = opened.project.setups;
+    auto& setups = opened.project.setups;
+    for (project::Setup& each : setups) each.limits.mixture.corrected = k % 4 == 3;
     const project::Setup& setup =
         setups[static_cast<size_t>(r.whole(0, static_cast<int>(setups.size()) - 1))];
     if (!setup.circuit) continue;
@@ -117,8 +118,27 @@ TEST_P(CircuitReport, AgreesWithItselfOnAnyDay) {
       const double burnt = json["shortfall"]["burnt_l_h"];
       EXPECT_GE(burnt, 0);
       EXPECT_LT(burnt, asked);
+      // The same power is told wherever it is told, of the day's fuel.
+      double safe = std::numeric_limits<double>::infinity();
+      for (const Json& limit : json["capacity"]["limits"])
+        if (!limit["text"].get<std::string>().starts_with("The lift pumps"))
+          safe = std::min(safe, limit["power_kw"].get<double>());
+      if (!point.gas_to_engine) {
+        EXPECT_NEAR(json["shortfall"]["safe_power_kw"].get<double>(), safe, 1e-6 * (1 + safe));
+      }
       EXPECT_NEAR(json["shortfall"]["asked_l_h"].get<double>(), asked, 1e-6 * asked);
     }
+    // What is said of the rail is said of the state that is shown.
+    const std::string starved = "The rail is starved: ";
+    for (const circuit::Finding& f : point.state.findings)
+      if (f.text.text.starts_with(starved)) {
+        EXPECT_EQ(f.text.values[0].first, point.state.rail_difference) << text;
+      }
+    for (const circuit::PumpState& pump : point.state.pumps)
+      if (pump.dry) {
+        EXPECT_NEAR(pump.flow, 0, 1e-10) << pump.name << " draws gas";
+        EXPECT_GT(pump.current, 0) << pump.name << " is not switched off";
+      }
     for (const Json& node : json["nodes"])
       EXPECT_GE(node["pressure_kpa"].get<double>(), -1e-6) << node["name"] << ": under a vacuum";
     for (const Json& pump : json["pumps"]) {

@@ -96,6 +96,10 @@ void expect_agreement(const solve::SessionResult& s) {
   EXPECT_EQ(test::unsound(json, nulls), "");
   const std::string text = session_text(s, true) + risk_text(s);
   EXPECT_EQ(test::unsound_words(text), "") << text;
+  if (s.possible()) {
+    EXPECT_EQ(text.find("too few for this risk") == std::string::npos, s.risk.risk * s.risk.draws >= 10)
+        << text;
+  }
   EXPECT_EQ(text.find("NO FUEL IS ENOUGH") == std::string::npos, json["possible"].get<bool>());
   expect_page(s);
   if (!s.possible()) return expect_no_amount(s, json, text);

@@ -109,6 +109,11 @@ TEST(RiskPlan, LessRiskAsksForMoreAndNoScatterForTheSum) {
     EXPECT_GT(start, last) << risk;
     last = start;
   }
+  // One draw in a thousand exceeds it: 10,000 of them tell that, 2,000 do not.
+  const RiskPlan few = plan_at_risk(s, race, &band, {.count = 2000});
+  EXPECT_EQ(few.least_draws(), 10000);
+  EXPECT_LT(few.draws, few.least_draws());
+  EXPECT_NE(risk_working(few, race, make_plan(s, race)).note.in().find("Too few draws"), std::string::npos);
   s.scatter = {0, 0, 0, 0};
   s.gauge_error = 0;
   const RiskPlan sure = plan_at_risk(s, race, nullptr);

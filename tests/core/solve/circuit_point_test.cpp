@@ -151,6 +151,15 @@ TEST(CircuitPoint, ABarePickupStarvesItsPump) {
   const CircuitPoint empty = circuit_point(tarn.project, {}, {.level = 0.0}, *tarn.sources);
   EXPECT_EQ(empty.bare.size(), 2u);
   EXPECT_NEAR(empty.state.surge.lift, 0, 1e-9);
+  // Braking at 5 g presses along the lift lines, but there is no fuel in them to press on.
+  const CircuitPoint braking = circuit_point(
+      tarn.project, {}, {.level = 0.0, .acceleration = Vec3(-5 * standard_gravity, 0, 0)}, *tarn.sources);
+  EXPECT_NEAR(braking.state.surge.lift, 0, 1e-9);
+  EXPECT_NEAR(braking.state.surge.draining, braking.state.surge.drawn - braking.state.surge.back, 1e-9);
+  for (const circuit::PumpState& pump : braking.state.pumps)
+    if (pump.leg.kind == circuit::LegKind::lift) {
+      EXPECT_TRUE(pump.on && pump.dry) << pump.name << " turns, and on gas";
+    }
   EXPECT_THAT(circuit::verdict_of(empty.state).in(), HasSubstr("No fuel at left side, right side"));
   const CircuitPoint none = circuit_point(wisp.project, {}, {.level = 0.0}, *wisp.sources);
   ASSERT_TRUE(none.shortfall);

@@ -169,12 +169,13 @@ void WiringView::paintEvent(QPaintEvent*) {
     p.setFont(figure_font(0.82));
     const QRectF end(left + wide + 12, y - 14, 224, 14);
     p.drawText(end, Qt::AlignLeft,
-               pump.on ? QString("%1 %2").arg(workspace_.show(pump.voltage, Quantity::voltage),
-                                              workspace_.show(pump.current, Quantity::current))
+               pump.on ? QString("%1 %2%3").arg(workspace_.show(pump.voltage, Quantity::voltage),
+                                                workspace_.show(pump.current, Quantity::current),
+                                                pump.dry ? ", draws gas" : "")
                        : QString("stands still"));
     p.setFont(text_font(0.76));
     p.setPen(t.faint);
-    if (pump.on)
+    if (pump.on && !pump.dry)
       p.drawText(
           end.translated(0, 15), Qt::AlignLeft,
           QString("wires cost %1%2")

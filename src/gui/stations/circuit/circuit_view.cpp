@@ -259,7 +259,10 @@ void CircuitView::draw_part(QPainter& p, const Row& row, size_t i, const QPointF
     p.setFont(figure_font(0.78));
     p.setPen(t.faint);
     QString value = workspace_.show(-state->loss, Quantity::pressure, std::abs(state->loss) < 5e3 ? 3 : -1);
-    if (pump) value = (pump->rise > 0 ? "+" : "") + workspace_.show(pump->rise, Quantity::pressure);
+    if (pump && pump->dry)
+      value = "draws gas";
+    else if (pump)
+      value = (pump->rise > 0 ? "+" : "") + workspace_.show(pump->rise, Quantity::pressure);
     p.drawText(QRectF(at.x() - room / 2, at.y() + 20, room, 13), Qt::AlignCenter, value);
   }
   const auto findings = findings_of(choice);

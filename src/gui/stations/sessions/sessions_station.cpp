@@ -362,7 +362,13 @@ class SessionsStation : public StationView {
     alternatives_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     filling_ = false;
     tell_service();
-    draws_->setText(QString("%1 draws").arg(w_.runs.draws().draws));
+    const auto told = w_.runs.verdict();
+    const bool few = told && told->possible() && told->risk.draws < told->risk.least_draws();
+    draws_->setText(QString("%1 draws%2").arg(w_.runs.draws().draws).arg(few ? ", too few" : ""));
+    draws_->setToolTip(
+        few ? QString("The session's risk asks for %1 draws or more: what is told is one draw's chance.")
+                  .arg(told->risk.least_draws())
+            : QString());
     details_->refresh();
     if (!pinned_ || !w_.runs.verdict()) open(w_.selection.session_index(), start);
     pinned_ = false;
