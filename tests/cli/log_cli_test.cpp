@@ -119,8 +119,8 @@ TEST(LogCli, WhatWasBurntAndWhatWasInTheTank) {
 }
 
 TEST(LogCli, APumpsRunUpThatIsLoggedIsComputedToo) {
-  // The healthy P4's staged pump comes late at full throttle, by little more than the limit of 3 %: the model's
-  // laps go past it at some of the places where the log does, and nowhere else.
+  // The healthy P4's staged pump comes late at full throttle, by little more than the limit of 3 %: the
+  // model's laps go past it at some of the places where the log does, and nowhere else.
   const json scores =
       json::parse(run("log compare --json " + source("demo/logs/p4-practice.csv.gz").string() +
                       " --project " + source("demo/ostrel-p4.uadze.json").string())
