@@ -12,8 +12,10 @@
 namespace uadze::circuit {
 namespace {
 
+enum class Wrong { lean, rich, open };
+
 struct Stretch {
-  bool rich = false;
+  Wrong what = Wrong::lean;
   double start = 0.0, end = 0.0;
   size_t first = 0, worst = 0, last = 0;  // points
 };
@@ -27,8 +29,8 @@ class Seeker {
     const EngineSupply supply = c_.circuit.engine_supply;
     // A needle's bowl and a high-pressure pump do not meter by this pressure.
     const bool metered = supply == EngineSupply::returned || supply == EngineSupply::returnless;
-    if (supply != EngineSupply::carburettor) stretches(false);
-    if (metered) stretches(true);
+    if (supply != EngineSupply::carburettor) stretches(Wrong::lean);
+    if (metered) stretches(Wrong::rich), stretches(Wrong::open);
     for (const Stretch& s : found_) add(s);
     for (LapFault& f : out_) f.text = words(f);
     lift();
@@ -40,17 +42,23 @@ class Seeker {
   }
 
  private:
-  /// Pa over what it may be (or under): above zero is wrong.
-  double wrong(const LoadPoint& p, bool rich) const {
-    return rich ? p.difference - limit_.most(p.set)
-                : limit_.least(p.set, p.difference, p.duty) - p.difference;
+  bool pressure_holds(const LoadPoint& p) const { return p.difference >= p.set * limit_.share(); }
+
+  /// Over what it may be (or under), of the pressure set or of the time: above zero is wrong.
+  double wrong(const LoadPoint& p, Wrong what) const {
+    const double set = std::max(p.set, 1.0);
+    if (what == Wrong::rich) return (p.difference - limit_.most(p.set)) / set;
+    if (what == Wrong::lean) return (limit_.least(p.set, p.difference, p.duty) - p.difference) / set;
+    if (!pressure_holds(p)) return -1.0;
+    const double lacks = p.duty >= 1 - 1e-6 ? std::min(p.short_by, 1e3) : 0.0;
+    return p.duty + lacks - c_.circuit.rail.duty_limit;
   }
 
-  void stretches(bool rich) {
+  void stretches(Wrong what) {
     const auto& points = run_.points;
     std::optional<Stretch> open;
     const auto crossing = [&](size_t i) {
-      const double a = wrong(points[i - 1], rich), b = wrong(points[i], rich);
+      const double a = wrong(points[i - 1], what), b = wrong(points[i], what);
       const double u = a != b ? std::clamp(a / (a - b), 0.0, 1.0) : 0.0;
       return std::lerp(points[i - 1].time, points[i].time, u);
     };
@@ -60,13 +68,11 @@ class Seeker {
       open.reset();
     };
     for (size_t i = 0; i < points.size(); ++i) {
-      const double over = wrong(points[i], rich);
+      const double over = wrong(points[i], what);
       if (over > 0) {
-        if (!open) open = Stretch{rich, i > 0 ? crossing(i) : points[i].time, 0.0, i, i, i};
+        if (!open) open = Stretch{what, i > 0 ? crossing(i) : points[i].time, 0.0, i, i, i};
         open->last = i;
-        if (over / std::max(points[i].set, 1.0) >
-            wrong(points[open->worst], rich) / std::max(points[open->worst].set, 1.0))
-          open->worst = i;
+        if (over > wrong(points[open->worst], what)) open->worst = i;
       } else if (open) {
         close(crossing(i));
       }
@@ -76,7 +82,9 @@ class Seeker {
 
   std::pair<LapFaultKind, int> cause(const Stretch& s) const {
     const LoadPoint& worst = run_.points[s.worst];
-    if (s.rich) return {worst.overwhelmed ? LapFaultKind::overwhelmed : LapFaultKind::too_high, -1};
+    if (s.what == Wrong::rich)
+      return {worst.overwhelmed ? LapFaultKind::overwhelmed : LapFaultKind::too_high, -1};
+    if (s.what == Wrong::open) return {LapFaultKind::injectors, -1};
     // First: where the fuel boils, pumps are switched on all the time and come late besides.
     if (worst.inlet_margin < 0) return {LapFaultKind::boiling, -1};
     for (size_t i = s.first; i <= s.last; ++i)
@@ -90,20 +98,27 @@ class Seeker {
   }
 
   void add(const Stretch& s) {
+    const LoadPoint& p = run_.points[s.worst];
+    // Lean at full pressure under a controller that corrects: told of the injectors.
+    if (s.what == Wrong::lean && limit_.corrected && pressure_holds(p) && p.difference >= limit_.least_rail)
+      return;
     const auto [kind, main] = cause(s);
     auto known = std::find_if(out_.begin(), out_.end(),
                               [&](const LapFault& f) { return f.kind == kind && f.main == main; });
-    const LoadPoint& p = run_.points[s.worst];
+    const bool only_warned = s.what == Wrong::rich || (s.what == Wrong::open && !(p.short_by > limit_.lean));
+    const Severity severity = only_warned ? Severity::warning : Severity::error;
     if (known == out_.end())
-      known = out_.insert(
-          out_.end(),
-          LapFault{.kind = kind, .main = main, .severity = s.rich ? Severity::warning : Severity::error});
+      known = out_.insert(out_.end(), LapFault{.kind = kind, .main = main, .severity = severity});
+    known->severity = std::max(known->severity, severity);
     const double seconds = s.end - s.start;
     ++known->count;
     known->total += seconds;
     known->longest = std::max(known->longest, seconds);
-    const LapFault now{.difference = p.difference, .set = p.set};
-    if (known->count > 1 && std::abs(now.leaner()) <= std::abs(known->leaner())) return;
+    const LapFault now{
+        .kind = kind, .difference = p.difference, .set = p.set, .open = p.duty, .short_by = p.short_by};
+    const auto as_bad = [](const LapFault& f) { return std::pair(std::abs(f.leaner()), f.open); };
+    if (known->count > 1 && as_bad(now) <= as_bad(*known)) return;
+    known->open = now.open, known->short_by = now.short_by;
     known->start = s.start, known->end = s.end;
     known->difference = p.difference, known->set = p.set, known->demand = p.demand;
   }
@@ -142,6 +157,19 @@ class Seeker {
         out.text =
             "The main pumps give no more: " + stands + ". The Circuit station says which part costs most.";
         break;
+      case LapFaultKind::injectors: {
+        const bool lacks = f.short_by > limit_.lean;
+        out.text = "The injectors are too small: open {} of the time, where {} is their limit" +
+                   std::string(!lacks   ? ""
+                               : lights ? ": the mixture {} leaner than set"
+                                        : lean) +
+                   ", for up to {}" + times + ". Larger ones, or a higher base pressure.";
+        out.values = {{std::min(f.open, 1.0), Quantity::fraction},
+                      {c_.circuit.rail.duty_limit, Quantity::fraction}};
+        if (lacks && lights) out.values.emplace_back(f.short_by, Quantity::fraction);
+        out.values.emplace_back(f.longest, Quantity::duration);
+        break;
+      }
       case LapFaultKind::overwhelmed:
       case LapFaultKind::too_high: {
         const double share = f.total / std::max(run_.points.back().time - run_.points.front().time, 1e-9);
@@ -225,6 +253,7 @@ double LeanLimit::least(double set, double now, double duty) const {
 }
 
 double LapFault::leaner() const {
+  if (kind == LapFaultKind::injectors) return short_by;
   if (!(set > 0)) return 0.0;
   return difference > 0 ? std::sqrt(set / difference) - 1 : std::numeric_limits<double>::infinity();
 }

@@ -40,6 +40,7 @@ enum class LapFaultKind {
   staged_off,   ///< a pump stands still though the pressure falls
   boiling,      ///< the fuel boils at a pump's inlet
   at_its_end,   ///< all pumps that there are run, and it is not enough
+  injectors,    ///< open for longer than their limit though the pressure holds
   overwhelmed,  ///< too much pressure: the return can not take the flow
   too_high,     ///< too much pressure otherwise
   lift_short,   ///< the lift pumps bring less than is drawn: the surge tank empties
@@ -55,6 +56,8 @@ constexpr const char* name_of(LapFaultKind value) {
       return "fuel boils at an inlet";
     case LapFaultKind::at_its_end:
       return "pumps at their end";
+    case LapFaultKind::injectors:
+      return "injectors too small";
     case LapFaultKind::overwhelmed:
       return "return overwhelms the regulator";
     case LapFaultKind::too_high:
@@ -77,8 +80,11 @@ struct LapFault {
   double longest = 0.0;                              ///< s
   double start = 0.0, end = 0.0;                     ///< s, of the worst
   double difference = 0.0, set = 0.0, demand = 0.0;  ///< Pa, Pa, m3/s at its worst moment
+  double open = 0.0;                                 ///< of injectors too small: share of the time, the most
+  double short_by = 0.0;                             ///< and share by which more is asked for than they pass
   Phrase text;                                       ///< what it is and what cures it, without the place
-  /// Share by which the mixture is leaner (negative: richer) at the worst moment, uncorrected.
+  /// Share by which the mixture is leaner (negative: richer) at the worst moment: by the pressure,
+  /// uncorrected, or by what the injectors do not pass.
   double leaner() const;
 };
 

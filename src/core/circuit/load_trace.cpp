@@ -96,9 +96,10 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
     }
     point.difference = last.rail_difference;
     point.duty = last.duty;
+    if (const auto& lack = met.shortfall)
+      point.short_by = lack->burnt > 0 ? lack->leaner() - 1 : std::numeric_limits<double>::infinity();
     // Open all the time and still not enough.
-    if (met.shortfall && c.pressure_corrected)
-      point.duty *= met.shortfall->burnt > 0 ? met.shortfall->asked / met.shortfall->burnt : 1e3;
+    if (c.pressure_corrected) point.duty *= 1 + std::min(point.short_by, 1e3);
     point.overwhelmed = last.regulator.mode == RegulatorMode::overwhelmed;
     for (size_t k = 0; k < mains.size(); ++k)
       if (s.wanted[k] && !s.on[k]) point.spinning = static_cast<int>(k);

@@ -37,6 +37,7 @@ struct LoadPoint {
   unsigned on = 0;                                                 ///< a bit for each main pump that delivers
   int spinning = -1;         ///< main pump that is switched on and does not deliver yet; -1: none
   double duty = 0.0;         ///< of the injectors, for the demand
+  double short_by = 0.0;     ///< share by which more is asked for than burnt; infinite: nothing is
   double supply = 0.0;       ///< V
   double rotation = 0.0;     ///< 1/s; 0: unknown
   bool overwhelmed = false;  ///< the return lets more back than the regulator can rule

@@ -333,9 +333,13 @@ void VerdictStrip::tell(const Figures& f, bool stale) {
                      f.hopeless, stale);
   if (!f.faults.empty()) {
     const circuit::LapFault& worst = f.faults.front();
-    const bool lift = worst.kind == circuit::LapFaultKind::lift_short, lean = worst.leaner() > 0;
-    rail_->set_text(lift ? QString("drains") : workspace_.show(worst.difference, Quantity::pressure),
+    const bool lift = worst.kind == circuit::LapFaultKind::lift_short,
+               open = worst.kind == circuit::LapFaultKind::injectors, lean = worst.leaner() > 0;
+    rail_->set_text(lift   ? QString("drains")
+                    : open ? workspace_.show(std::min(worst.open, 1.0), Quantity::fraction, 0)
+                           : workspace_.show(worst.difference, Quantity::pressure),
                     lift   ? QString("the lift pumps bring too little")
+                    : open ? QString("of the time injectors are open")
                     : lean ? QString("the circuit's own fault, %1 a lap").arg(worst.count)
                            : QString("too high by the circuit"),
                     worst.severity == Severity::error, stale);

@@ -90,6 +90,37 @@ TEST(LapFaults, TellTheirCause) {
   EXPECT_EQ(only(run).kind, LapFaultKind::boiling);
 }
 
+TEST(LapFaults, InjectorsThatAreTooSmallAreToldThoughThePressureHolds) {
+  Case c = plain();
+  c.circuit.rail.duty_limit = 0.85;
+  LoadRun run = run_of(std::vector<double>(60, 3.0));
+  for (size_t i = 20; i < 30; ++i) run.points[i].duty = 0.95;
+  auto faults = lap_faults(c, run, {});
+  ASSERT_EQ(faults.size(), 1u);
+  EXPECT_EQ(faults[0].kind, LapFaultKind::injectors);
+  EXPECT_EQ(faults[0].severity, Severity::warning) << "at their end, and nothing is lean";
+  EXPECT_EQ(faults[0].leaner(), 0.0);
+  EXPECT_THAT(faults[0].text.in(),
+              HasSubstr("open 95.0 % of the time, where 85.0 % is their limit, for up to"));
+  // Crossed at 0.85 on the way from 0.8 to 0.95 and back: a third of a step each way.
+  EXPECT_NEAR(faults[0].longest, 0.05 * (9 + 2 * (1 - 1.0 / 3)), 1e-9);
+  for (size_t i = 23; i < 26; ++i) run.points[i].duty = 1.0, run.points[i].short_by = 0.02 * double(i - 22);
+  for (const bool corrected : {false, true}) {
+    if (corrected)
+      for (LoadPoint& p : run.points) p.duty *= 1 + p.short_by;
+    faults = lap_faults(c, run, {.corrected = corrected});
+    ASSERT_EQ(faults.size(), 1u) << corrected;
+    EXPECT_EQ(faults[0].kind, LapFaultKind::injectors);
+    EXPECT_EQ(faults[0].severity, Severity::error);
+    EXPECT_NEAR(faults[0].leaner(), 0.06, 1e-12) << "at its worst";
+    EXPECT_THAT(faults[0].text.in(), HasSubstr("open 100.0 % of the time"));
+    EXPECT_THAT(faults[0].text.in(), HasSubstr("6.0 % leaner"));
+  }
+  // Without pressure it is the pressure that lacks.
+  for (LoadPoint& p : run.points) p.difference = 2e5;
+  for (const LapFault& f : lap_faults(c, run, {})) EXPECT_NE(f.kind, LapFaultKind::injectors);
+}
+
 TEST(LapFaults, TooMuchPressureIsOneToo) {
   std::vector<double> bar(60, 3.1);
   EXPECT_TRUE(lap_faults(plain(), run_of(bar), {}).empty()) << "3.3 % over: 1.7 % rich";
