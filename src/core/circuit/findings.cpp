@@ -136,7 +136,7 @@ class Finder {
       say(Severity::error, p.leg, p.part,
           {"{} run back through " + p.name + ", which stands still without a check valve.",
            {{-p.flow, Quantity::flow}}});
-    if (p.on && p.flow < 0.1e-6 && p.rise > 0 && p.inlet_margin >= 0)
+    if (p.on && !p.dry && p.flow < 0.1e-6 && p.rise > 0 && p.inlet_margin >= 0)
       say(Severity::warning, p.leg, p.part,
           {p.name + " runs against {} and moves nothing.", {{p.rise, Quantity::pressure}}});
     if (p.swing > 2e3 && p.on && p.inlet_margin < p.margin_needed)

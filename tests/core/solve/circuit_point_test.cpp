@@ -160,6 +160,8 @@ TEST(CircuitPoint, ABarePickupStarvesItsPump) {
     if (pump.leg.kind == circuit::LegKind::lift) {
       EXPECT_TRUE(pump.on && pump.dry) << pump.name << " turns, and on gas";
     }
+  for (const circuit::Finding& f : braking.state.findings)
+    EXPECT_THAT(f.text.text, testing::Not(HasSubstr("moves nothing"))) << "what it lacks is said already";
   EXPECT_THAT(circuit::verdict_of(empty.state).in(), HasSubstr("No fuel at left side, right side"));
   const CircuitPoint none = circuit_point(wisp.project, {}, {.level = 0.0}, *wisp.sources);
   ASSERT_TRUE(none.shortfall);
