@@ -124,6 +124,13 @@ double PlanarSpace::blockage(int i) const {
   return out;
 }
 
+// 1/m times mu^1.5: of |u| u, the drag of what gas there is.
+double PlanarSpace::bubble(int i) const {
+  const double gas = capacity() - volume_, crowded = gas / (0.2 * capacity()), squared = crowded * crowded;
+  return options_.bubble_drag / 2 * std::sqrt(modes_.length[static_cast<size_t>(1 - i)] * gas) * volume_ *
+         volume_ / (gas * gas * gas) / (1 + squared * squared);
+}
+
 void PlanarSpace::settle(const Vec3& f) {
   if (f.norm() > 0) normal_ = -f.normalized();
   speed_ = Vec3::Zero();
@@ -277,10 +284,9 @@ double PlanarSpace::substep(const Vec3& f, double left) {
           2 * (wall + violent) * frequency[i] + options_.foam * options_.viscosity * drag_.darcy;
       const double along = speed_.dot(modes_.axis[i]);
       // Linear and square damping one after the other, each exact.
-      double kept = std::exp(-fading * h);
-      if (const double loss = blockage(i); loss > 0)
-        kept /= 1 + 27.0 / 16 * options_.blockage * loss / (root[i] * root[i] * root[i] * modes_.length[i]) *
-                        std::abs(along) * h;
+      const double square = bubble(i) + 27.0 / 16 * options_.blockage * blockage(i) / modes_.length[i];
+      const double kept =
+          std::exp(-fading * h) / (1 + square / (root[i] * root[i] * root[i]) * std::abs(along) * h);
       speed_ += along * (kept - 1) * modes_.axis[i];
     }
     rate = turning();

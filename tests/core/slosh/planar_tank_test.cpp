@@ -468,6 +468,55 @@ TEST(PlanarTank, ThrownBoxesStayNearTheirTwoPhaseCalculations) {
   EXPECT_LT(flap.held, 0.29e-3) << "of 1.8 L at the begin, 3.3 when the flap shuts";
 }
 
+// Nine tenths full, driven and then braked: the gas runs along the roof, and no further.
+TEST(PlanarTank, LittleGasRunsAlongTheRoofAsATwoPhaseCalculationHasIt) {
+  const tank::Tank slice = tank::plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.01, 0.56, 0.22}}));
+  const std::string file = test::source("tests/data/two-phase/full-90-5mm.csv").string();
+  const CsvTable reference = parse_csv(read_file(file), file);
+  struct Apart {
+    double level = 0.0, lowest = 1.0;  // m rms; of the normal's height
+  };
+  const auto apart = [&](double drag) {
+    TankOptions options;
+    options.planar.bubble_drag = drag;
+    PlanarTank fuel(slice, {0.9 * slice.volume()}, options);
+    fuel.settle(down);
+    Apart out;
+    double now = 0;
+    for (const auto& row : reference.rows) {
+      for (; now < *parse_number(row[0]) - 1e-9; now += 0.01) {
+        fuel.step(Vec3(0, (now < 0.8 - 1e-9 ? 0.45 : -1.3) * g, -g), 0.01);
+        out.lowest = std::min(out.lowest, fuel.space(0).surface().normal.z());
+      }
+      out.level += std::pow(fuel.centroid().y() - *parse_number(row[1]), 2);
+    }
+    out.level = std::sqrt(out.level / static_cast<double>(reference.rows.size()));
+    return out;
+  };
+  const Apart now = apart(PlanarOptions{}.bubble_drag), none = apart(0);
+  EXPECT_LT(now.level, 0.005);
+  EXPECT_GT(none.level, 0.008);
+  EXPECT_GT(now.lowest, 0.3) << "at rest under the braking 0.61";
+  EXPECT_LT(none.lowest, 0.25);
+  // Small waves about level are those of linear theory, bubble or none: w^2 = g k tanh(k h).
+  PlanarOptions smooth;
+  smooth.violent_damping = 0;
+  const tank::Solid solid = make_solid(tank::Box{{0, 0, 0}, {0.3, 0.56, 0.22}});
+  PlanarSpace calm(solid, 0.9 * solid.volume(), smooth);
+  calm.settle(down + Vec3(0, 0.002 * g, 0));
+  double crossed = 0, before = calm.centroid().y() - 0.28;
+  int crossings = 0;
+  for (double t = 0; crossings < 5; t += 0.005) {
+    calm.step(down, 0.005);
+    const double at = calm.centroid().y() - 0.28;
+    if (at * before < 0) crossed = t + 0.005 * before / (before - at), ++crossings;
+    before = at;
+  }
+  const double k = 3.14159265358979 / 0.56,
+               period = 2 * 3.14159265358979 / std::sqrt(g * k * std::tanh(k * 0.198));
+  EXPECT_NEAR(crossed, (0.25 + 4 * 0.5) * period, 0.01 * period);
+}
+
 // A saddle in a car that turns on the spot: both sides feel the same push at the car's middle, and each is
 // thrown outward by its own distance; a turn that quickens throws one side back and the other forward.
 TEST(PlanarTank, ASaddlesSidesAreThrownEachByItsOwnDistance) {
