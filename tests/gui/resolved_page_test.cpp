@@ -127,7 +127,10 @@ TEST_F(ResolvedPage, ACornerIsPlayedByTheTankWithTheLapsCursor) {
   ASSERT_TRUE(what->currentText().contains(" under "));
   find<QComboBox>("resolve levels")->setCurrentIndex(1);
   resolve(3);
-  EXPECT_FALSE(workspace().splash_at_cursor() && workspace().selection.cursor() == 0);
+  ASSERT_TRUE(workspace().splash());
+  const double end = workspace().splash()->job->drive.end();
+  workspace().set_cursor_time(end + 2);
+  EXPECT_FALSE(workspace().splash_at_cursor());
   QTest::mouseClick(find<QPushButton>("splash in tank"), Qt::LeftButton);
   settle_all();
   auto* says = find<QLabel>("splash says");
@@ -140,7 +143,6 @@ TEST_F(ResolvedPage, ACornerIsPlayedByTheTankWithTheLapsCursor) {
   find<QCheckBox>("show splash")->setChecked(true);
   EXPECT_EQ(view->grabFramebuffer(), resolved);
   // Elsewhere on the lap, and on another setup, it is not seen.
-  const double end = workspace().splash()->job->drive.end();
   workspace().set_cursor_time(end + 2);
   EXPECT_FALSE(workspace().splash_at_cursor());
   EXPECT_TRUE(says->text().endsWith("not at the cursor"));
