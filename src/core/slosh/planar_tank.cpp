@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace uadze::slosh {
 
@@ -25,13 +26,34 @@ std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3
   return out;
 }
 
+namespace {
+
+/// Share of a space's roof that is a wall: through an open top gas comes to any place, and no bubble has to
+/// run there.
+double roofed(const tank::Tank& tank, size_t space) {
+  double top = -std::numeric_limits<double>::infinity(), bottom = -top;
+  for (const Vec3& v : tank.spaces[space].solid.vertices())
+    top = std::max(top, v.z()), bottom = std::min(bottom, v.z());
+  double open = 0;
+  for (const tank::Opening& o : tank.openings)
+    if (o.passes == tank::Passes::both &&
+        (o.from == static_cast<int>(space) || o.to == static_cast<int>(space)))
+      for (const tank::Cell& c : o.cells)
+        if (top - c.at.z() < 0.02 * (top - bottom)) open += c.area;
+  const double roof = tank.spaces[space].volume() / std::max(top - bottom, 1e-6);
+  return std::clamp(1 - open / std::max(roof, 1e-9), 0.0, 1.0);
+}
+
+}  // namespace
+
 PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volumes, const TankOptions& options,
                        const TankInertia* inertia)
     : tank_(&tank), longest_(options.longest_step), flows_(tank, options.flow), sides_(tank.spaces.size()) {
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& s = tank.spaces[i];
-    spaces_.emplace_back(s.solid, volumes[i], options.planar,
-                         SpaceDrag{s.darcy, s.inertial, s.crowded, &s.obstacles},
+    PlanarOptions own = options.planar;
+    own.bubble_drag *= roofed(tank, i);
+    spaces_.emplace_back(s.solid, volumes[i], own, SpaceDrag{s.darcy, s.inertial, s.crowded, &s.obstacles},
                          inertia && i < inertia->size() ? &(*inertia)[i] : nullptr);
     sides_[i].capacity = s.volume();
     sides_[i].vented = s.vented;

@@ -517,6 +517,27 @@ TEST(PlanarTank, LittleGasRunsAlongTheRoofAsATwoPhaseCalculationHasIt) {
   EXPECT_NEAR(crossed, (0.25 + 4 * 0.5) * period, 0.01 * period);
 }
 
+// Under an open top gas comes from above: no bubble has to run there, and a full pot spills as it did.
+TEST(PlanarTank, AnOpenTopLetsGasInAnywhere) {
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.3, -0.2, 0}, {0.3, 0.2, 0.3}}};
+  parts.collectors = {
+      {.name = "pot", .shape = tank::Box{{-0.1, -0.1, 0}, {0.1, 0.1, 0.12}}, .open_top = true}};
+  const tank::Tank tank = assemble(parts).tank;
+  ASSERT_EQ(tank.spaces.size(), 2u);
+  const auto after = [&](double drag) {
+    TankOptions options;
+    options.planar.bubble_drag = drag;
+    PlanarTank fuel(tank, {0.02, 0.95 * tank.spaces[1].volume()}, options);
+    fuel.settle(down);
+    for (int k = 0; k < 20; ++k) fuel.step(Vec3(-1.2 * g, 0, -g), 0.01);
+    return fuel;
+  };
+  const PlanarTank dragged = after(2.0), free = after(0.0);
+  EXPECT_NEAR(dragged.space(1).volume(), free.space(1).volume(), 1e-7);
+  EXPECT_LT(dragged.space(1).volume(), 0.8 * tank.spaces[1].volume()) << "it spills";
+}
+
 // A saddle in a car that turns on the spot: both sides feel the same push at the car's middle, and each is
 // thrown outward by its own distance; a turn that quickens throws one side back and the other forward.
 TEST(PlanarTank, ASaddlesSidesAreThrownEachByItsOwnDistance) {
