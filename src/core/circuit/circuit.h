@@ -71,8 +71,7 @@ struct Case {
   fluid::Blend fuel;
   std::shared_ptr<const Catalogue> catalogue;
   OperatingPoint at;
-  bool pressure_corrected =
-      false;  ///< the controller opens the injectors longer where the rail lacks pressure
+  bool pressure_corrected = false;  ///< injectors are held open longer where the rail lacks pressure
 };
 
 /// Faults of the circuit's build, each at its member: unknown types, missing ends, zero bores; warnings where
