@@ -5,11 +5,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numeric>
 #include <utility>
 
 #include "core/base/message.h"
 #include "core/resolved/walks.h"
+#include "core/tank/foam.h"
 
 namespace uadze::resolved {
 namespace {
@@ -106,11 +108,19 @@ void Fuel::seeds_in(const int at[3], std::vector<Vec3>& seeds) const {
 void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<double>& volumes) {
   const Lattice& g = *lattice_;
   particles_.clear();
+  const std::vector<int> body = tank::bodies_of(*tank_);
   for (size_t s = 0; s < tank_->spaces.size(); ++s) {
-    const double volume = volumes.at(s);
-    double room = 0;
+    if (body[s] != static_cast<int>(s)) continue;
+    const auto within = [&](int c) {
+      const int space = g.space[static_cast<size_t>(c)];
+      return space >= 0 && body[static_cast<size_t>(space)] == static_cast<int>(s);
+    };
+    double volume = 0, room = 0;
+    for (size_t k = s; k < body.size(); ++k)
+      if (body[k] == static_cast<int>(s))
+        volume += volumes.at(k) >= 0 ? volumes.at(k) : std::numeric_limits<double>::quiet_NaN();
     for (int c = 0; c < g.count(); ++c)
-      if (g.space[static_cast<size_t>(c)] == static_cast<int>(s)) room += g.capacity[static_cast<size_t>(c)];
+      if (within(c)) room += g.capacity[static_cast<size_t>(c)];
     // A cell that two spaces share is all of one of them: a space that is full may be some cells short of
     // room.
     if (!std::isfinite(volume) || volume < 0 || volume > room * 1.005)
@@ -118,7 +128,6 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
                                .expected = fmt::format("between 0 and {:.4g} L", room * 1e3),
                                .found = fmt::format("{:.4g} L", volume * 1e3)});
     if (volume <= 0) continue;
-    const Vec3 n = surfaces.at(s).normal;
     const size_t begin = particles_.size();
     double placed = 0;
     std::vector<Vec3> seeds;
@@ -126,7 +135,9 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
       for (int j = 1; j <= g.axis[1].cells; ++j)
         for (int k = 1; k <= g.axis[2].cells; ++k) {
           const int c = g.index(i, j, k);
-          if (g.space[static_cast<size_t>(c)] != static_cast<int>(s)) continue;
+          if (!within(c)) continue;
+          const tank::Plane& surface = surfaces.at(static_cast<size_t>(g.space[static_cast<size_t>(c)]));
+          const Vec3& n = surface.normal;
           const int at[3]{i, j, k};
           seeds_in(at, seeds);
           for (const Vec3& seed : seeds) {
@@ -134,7 +145,7 @@ void Fuel::fill(const std::vector<tank::Plane>& surfaces, const std::vector<doub
             double half = 0;
             for (int a = 0; a < 3; ++a)
               half += std::abs(n[a]) * g.axis[a].width[static_cast<size_t>(at[a])] / 4;
-            const double under = std::clamp((surfaces[s].offset - n.dot(p)) / half, -1.0, 1.0);
+            const double under = std::clamp((surface.offset - n.dot(p)) / half, -1.0, 1.0);
             const double filled = (under + 1) / 2;
             if (filled < 0.02) continue;
             p -= n * half * (1 - filled);

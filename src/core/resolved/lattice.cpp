@@ -8,6 +8,7 @@
 
 #include "core/base/message.h"
 #include "core/resolved/cast.h"
+#include "core/resolved/parting.h"
 #include "core/tank/shape.h"
 
 namespace uadze::resolved {
@@ -483,7 +484,15 @@ double Lattice::volume() const {
 
 Lattice make_lattice(const tank::Tank& tank, const tank::TankParts& parts, const LatticeOptions& options,
                      const tank::MeshSource& meshes) {
-  return Maker(tank, parts, options, meshes).run();
+  if (std::none_of(tank.openings.begin(), tank.openings.end(), [](const tank::Opening& o) { return o.edge; }))
+    return Maker(tank, parts, options, meshes).run();
+  // Foam's edges are no walls: the cells are those of the tank without them.
+  tank::TankParts solid = parts;
+  solid.foam.clear();
+  const tank::Tank whole = tank::assemble(solid, meshes).tank;
+  Lattice out = Maker(whole, parts, options, meshes).run();
+  part_at_foam(out, whole, tank);
+  return out;
 }
 
 }  // namespace uadze::resolved

@@ -252,7 +252,7 @@ class Runner {
 
 ContentKey key_of(const RunInput& input, const RunOptions& options) {
   KeyMaker key;
-  key.add("resolved run 6").add(options.size).add(options.sample).add(input.volume);
+  key.add("resolved run 7").add(options.size).add(options.sample).add(input.volume);
   for (const tank::Space& s : input.tank.spaces) {
     key.add(s.name).add(s.vented);
     for (const Vec3& v : s.body.vertices()) key.add(v.x()).add(v.y()).add(v.z());

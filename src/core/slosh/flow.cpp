@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "core/base/root.h"
+#include "core/tank/foam.h"
 
 namespace uadze::slosh {
 namespace {
@@ -34,6 +35,8 @@ double room(const SpaceSide& side) {
 OpeningFlows::OpeningFlows(const tank::Tank& tank, const FlowOptions& options)
     : tank_(&tank), options_(options) {
   for (const tank::Opening& o : tank.openings) {
+    discharge_.push_back(o.edge ? tank::edge_discharge(o, options.foam)
+                                : o.discharge * options.discharge_scale);
     cells_.emplace_back(o.cells);
     stands_.emplace_back(cells_.back().blocks.size());
   }
@@ -96,10 +99,9 @@ OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double 
   double gas_forward = wet.gas_forward, gas_back = wet.gas_back;
   if (gas_drive > 0 ? forward : backward)
     (gas_drive > 0 ? gas_forward : gas_back) += dry_[k] * std::sqrt(2 * std::abs(gas_drive));
-  const double discharge = o.discharge * options_.discharge_scale;
   Through out;
-  out.fuel = discharge * wet.fuel;
-  out.gas = discharge * gas_speed * (gas_forward * pressure_a - gas_back * pressure_b);
+  out.fuel = discharge_[k] * wet.fuel;
+  out.gas = discharge_[k] * gas_speed * (gas_forward * pressure_a - gas_back * pressure_b);
   if (wet.all > 0)
     out.drive = wet.weighted / wet.all, out.both = wet.met / wet.all, out.place = wet.place / wet.all;
   return out;

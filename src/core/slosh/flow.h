@@ -33,7 +33,8 @@ struct FlowOptions {
   double density = 745.0;        ///< kg/m3, fuel
   double gas_density = 1.3;      ///< kg/m3: air with a little vapour
   double ambient = 101325.0;     ///< Pa
-  double discharge_scale = 1.0;  ///< on every opening's coefficient: to calibrate
+  double discharge_scale = 1.0;  ///< on every opening's coefficient but a foam's edge: to calibrate
+  double foam = 1.0;             ///< on what foam takes at its edges, PlanarOptions::foam there
 };
 
 /// A space as the openings see it.
@@ -76,6 +77,7 @@ class OpeningFlows {
 
   const tank::Tank* tank_;
   FlowOptions options_;
+  std::vector<double> discharge_;                ///< of each opening
   std::vector<OpeningCells> cells_;              ///< of each opening
   std::vector<std::vector<StandBlock>> stands_;  ///< of each opening, in this step
   std::vector<double> dry_;                      ///< m2 of each opening that is dry on both sides

@@ -36,36 +36,6 @@ double InertiaTable::factor(double fill, const Vec3& direction) const {
   return of(rows[i - 1]) * (1 - part) + of(rows[i]) * part;
 }
 
-SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size) {
-  SectionModes out;
-  // Nothing is cut out of an empty or full space.
-  const bool any = section.area > 0;
-  const Vec3 e1 = any ? section.e1 : Vec3(normal.unitOrthogonal()), e2 = any ? section.e2 : normal.cross(e1);
-  const double a = section.second11, b = section.second12, c = section.second22;
-  const double half = (a - c) / 2, spread = std::sqrt(half * half + b * b);
-  // Half the angle of (half, b), without its trigonometry.
-  double co = 1, si = 0;
-  if (spread > 0) {
-    co = std::sqrt(std::max(0.0, (1 + half / spread) / 2));
-    si = std::copysign(std::sqrt(std::max(0.0, (1 - half / spread) / 2)), b);
-  }
-  out.axis[0] = co * e1 + si * e2;
-  out.axis[1] = normal.cross(out.axis[0]);
-  // A section this small moves the centroid by less than a ten-thousandth of the tank a radian.
-  const double least = std::max(1e-4 * volume * size, 1e-15);
-  const double area = std::max(section.area, 1e-9), depth = volume / area;
-  for (int i = 0; i < 2; ++i) {
-    out.second[i] = std::max((a + c) / 2 + (i == 0 ? spread : -spread), least);
-    const double length = std::sqrt(12 * out.second[i] / area), x = pi * depth / length;
-    out.length[i] = length;
-    // tanh by its definition: one exp, and 1 where it no longer matters.
-    const double e = x < 20 ? std::exp(-2 * x) : 0.0;
-    const double tanh = x < 1e-4 ? x : (1 - e) / (1 + e);
-    out.inertia[i] = 12 / (pi * pi) * (x > 0 ? x / tanh : 1.0);
-  }
-  return out;
-}
-
 PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOptions& options,
                          const SpaceDrag& drag, const InertiaTable* table)
     : solid_(&solid),
@@ -95,6 +65,21 @@ void PlanarSpace::locate() {
     if (table_) modes_.inertia[i] *= table_->factor(volume_ / capacity(), modes_.axis[i]);
     modes_.inertia[i] *= options_.inertia;
   }
+  if (is_foamed()) find_foam();
+}
+
+// Anew where the fuel lies otherwise by a few degrees, or a twentieth of it came or went.
+void PlanarSpace::find_foam() {
+  if (!drag_.foamed || drag_.foamed->empty()) {
+    foam_.fill({drag_.darcy, drag_.inertial});
+    return;
+  }
+  constexpr double same = 0.995;
+  if (normal_.dot(foam_normal_) > same && std::abs(modes_.axis[0].dot(foam_axis_)) > same &&
+      std::abs(volume_ - foam_volume_) < 0.05 * volume_)
+    return;
+  foam_normal_ = normal_, foam_axis_ = modes_.axis[0], foam_volume_ = volume_;
+  foam_ = foam_drag(*drag_.foamed, surface(), section_.centroid, modes_);
 }
 
 double blockage_loss(double blocked) {
@@ -250,13 +235,19 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   // Forchheimer's drag of foam: half of it before the drift and half after, each exact. Under a steady push
   // the step's middle would have the speed that foam allows less a part e^2, e = h sqrt(push foam)/2; so the
   // drag is taken less by x with x (1 + e^2 x) = 1.
-  const double foam = 1.17 * options_.foam * drag_.inertial;
+  const double along_foam[2] = {1.17 * options_.foam * foam_[0].inertial,
+                                1.17 * options_.foam * foam_[1].inertial};
+  const double foam = std::max(along_foam[0], along_foam[1]);
   // In foam too dense to move through, what is quicker than 5 ms does not matter.
   if (foam > 0 && strength > 0) h = std::min(h, std::max(1.2 / std::sqrt(foam * strength), 5e-3));
   const auto run_through_foam = [&](double push) {
     const double e2 = std::max(push, 0.0) * foam * h * h / 4;
     const double less = e2 > 1e-6 ? (std::sqrt(1 + 4 * e2) - 1) / (2 * e2) : 1.0;
-    speed_ /= 1 + less * foam * speed_.norm() * h / 2;
+    const double speed = speed_.norm();
+    for (size_t i = 0; i < 2; ++i) {
+      const double slowed = less * along_foam[i] * speed * h / 2;
+      speed_ -= slowed / (1 + slowed) * speed_.dot(modes_.axis[i]) * modes_.axis[i];
+    }
   };
 
   const Vec3 unpushed = speed_;
@@ -281,7 +272,7 @@ double PlanarSpace::substep(const Vec3& f, double left) {
           0.79 *
           std::sqrt(options_.viscosity / (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
       const double fading =
-          2 * (wall + violent) * frequency[i] + options_.foam * options_.viscosity * drag_.darcy;
+          2 * (wall + violent) * frequency[i] + options_.foam * options_.viscosity * foam_[i].darcy;
       const double along = speed_.dot(modes_.axis[i]);
       // Linear and square damping one after the other, each exact.
       const double square = bubble(i) + 27.0 / 16 * options_.blockage * blockage(i) / modes_.length[i];

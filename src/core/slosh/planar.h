@@ -17,9 +17,9 @@
 //   L_i = sqrt(12 J_i / A),  h = V/A,  mu_i = 12 h / (pi L_i tanh(pi h / L_i)):   exact for a level box;
 // other shapes multiply it by an InertiaTable from their numerical modes (modes.h). nu D is the drag of foam
 // by Darcy, D its porosity over its permeability; by Forchheimer it takes another
-//   du/dt = -<U^3>/<U^2>^1.5 F |u| u = -1.17 F |u| u,   F = 0.1 porosity^2/sqrt(permeability),
+//   du_i/dt = -<U^3>/<U^2>^1.5 F_i |u| u_i = -1.17 F_i |u| u_i,   F = 0.1 porosity^2/sqrt(permeability),
 // the means over the box's flow U ~ 1 - (2x/L)^2 ((16/35)/(8/15)^1.5). At 1 g this one is what counts: the
-// cells' Reynolds number is 50 to 200. Both are means over the space.
+// cells' Reynolds number is 50 to 200. Foam in a part of the space: D and F as foam_drag.h has them.
 // Damping grows with amplitude a (tilt from rest, and tilt rate over frequency, together):
 //   zeta = zeta_wall + violent a^2 / (a^2 + a0^2)
 // zeta_wall by the laminar boundary layer (Mikishev and Dorozhkin, as given in Abramson 1966, NASA SP-106,
@@ -67,8 +67,8 @@
 #include <cmath>
 #include <vector>
 
+#include "core/slosh/foam_drag.h"
 #include "core/tank/solid.h"
-#include "core/tank/tank.h"
 
 namespace uadze::slosh {
 
@@ -89,9 +89,10 @@ struct PlanarOptions {
 
 /// What slows a space's fuel beside its walls.
 struct SpaceDrag {
-  double darcy = 0.0, inertial = 0.0;                      ///< 1/m2 and 1/m: foam's, see tank::Foam
+  double darcy = 0.0, inertial = 0.0;                      ///< 1/m2 and 1/m: foam's mean, see tank::Foam
   double crowded = 0.0;                                    ///< 0..1 of the section
   const std::vector<tank::Obstacle>* obstacles = nullptr;  ///< must outlive what it slows
+  const std::vector<tank::FoamPoint>* foamed = nullptr;    ///< likewise; none: foam is all over it
 };
 /// C above, of a blocked share.
 double blockage_loss(double blocked);
@@ -109,17 +110,6 @@ struct InertiaTable {
 
 /// Of each space of a tank, from its numerical modes (modes.h); empty: the box-equivalent throughout.
 using TankInertia = std::vector<InertiaTable>;
-
-/// What the section says of the two first modes of a plane surface, along its principal axes.
-struct SectionModes {
-  std::array<Vec3, 2> axis;
-  std::array<double, 2> second{};   ///< m4
-  std::array<double, 2> length{};   ///< m, of the box with the same second moment
-  std::array<double, 2> inertia{};  ///< mu
-};
-
-/// `size`: of the whole space, m: second moments are not taken below a ten-thousandth of it.
-SectionModes section_modes(const tank::Section& section, double volume, const Vec3& normal, double size);
 
 /// What came into a space (+) and went (-) through its openings in a step.
 struct Exchange {
@@ -169,6 +159,8 @@ class PlanarSpace {
   double mass(int axis, double pull) const;
   double blockage(int axis) const;
   double bubble(int axis) const;
+  bool is_foamed() const { return drag_.inertial > 0 || drag_.darcy > 0; }
+  void find_foam();
 
   const tank::Solid* solid_;
   const InertiaTable* table_;
@@ -181,6 +173,9 @@ class PlanarSpace {
   double offset_ = 0.0;
   tank::Section section_;
   SectionModes modes_;
+  std::array<FoamDrag, 2> foam_{};
+  Vec3 foam_normal_ = Vec3::Zero(), foam_axis_ = Vec3::Zero();  ///< that it was found at
+  double foam_volume_ = 0.0;
   Vec3 centroid_ = Vec3::Zero();
   bool exact_ = false;
   int substeps_ = 0;

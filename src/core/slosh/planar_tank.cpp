@@ -48,12 +48,21 @@ double roofed(const tank::Tank& tank, size_t space) {
 
 PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volumes, const TankOptions& options,
                        const TankInertia* inertia)
-    : tank_(&tank), longest_(options.longest_step), flows_(tank, options.flow), sides_(tank.spaces.size()) {
+    : tank_(&tank),
+      longest_(options.longest_step),
+      flows_(tank,
+             [&] {
+               FlowOptions flow = options.flow;
+               flow.foam = options.planar.foam;
+               return flow;
+             }()),
+      sides_(tank.spaces.size()) {
   for (size_t i = 0; i < tank.spaces.size(); ++i) {
     const tank::Space& s = tank.spaces[i];
     PlanarOptions own = options.planar;
     own.bubble_drag *= roofed(tank, i);
-    spaces_.emplace_back(s.solid, volumes[i], own, SpaceDrag{s.darcy, s.inertial, s.crowded, &s.obstacles},
+    spaces_.emplace_back(s.solid, volumes[i], own,
+                         SpaceDrag{s.darcy, s.inertial, s.crowded, &s.obstacles, &s.foamed},
                          inertia && i < inertia->size() ? &(*inertia)[i] : nullptr);
     sides_[i].capacity = s.volume();
     sides_[i].vented = s.vented;

@@ -7,6 +7,7 @@
 #include "core/project/keys.h"
 #include "core/session/plan.h"
 #include "core/solve/circuit_point.h"
+#include "core/tank/foam.h"
 
 namespace uadze::solve {
 namespace {
@@ -32,8 +33,10 @@ void join_sides(starvation::FuelSystem& car, circuit::Case c, const std::vector<
   for (double d : demand) c.at.demand += d / static_cast<double>(demand.size());
   car.transfer_flow = std::max(circuit::run(c).transfer, 0.0);
   car.transfer_to = tank.pickup_space.front();
+  // Foam beside the pickup is no other side.
+  const std::vector<int> body = tank::bodies_of(tank);
   for (int i = 0; i < static_cast<int>(tank.spaces.size()); ++i)
-    if (i != car.transfer_to &&
+    if (body[static_cast<size_t>(i)] != body[static_cast<size_t>(car.transfer_to)] &&
         (car.transfer_from < 0 || tank.spaces[static_cast<size_t>(i)].volume() >
                                       tank.spaces[static_cast<size_t>(car.transfer_from)].volume()))
       car.transfer_from = i;

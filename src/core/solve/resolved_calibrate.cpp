@@ -24,7 +24,8 @@ std::vector<Figure> taught_by(const tank::Tank& tank) {
   if (std::any_of(tank.spaces.begin(), tank.spaces.end(),
                   [](const tank::Space& s) { return s.inertial > 0; }))
     out.push_back(Figure::foam);
-  if (!tank.openings.empty()) out.push_back(Figure::discharge);
+  if (std::any_of(tank.openings.begin(), tank.openings.end(), [](const tank::Opening& o) { return !o.edge; }))
+    out.push_back(Figure::discharge);
   return out;
 }
 

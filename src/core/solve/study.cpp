@@ -181,7 +181,7 @@ class TaskKeys {
       lap = key.key();
     }
     KeyMaker key;
-    key.add("study task 6").add(*setup).add(*lap).add(task.model).add(task.level).add(task.grip);
+    key.add("study task 7").add(*setup).add(*lap).add(task.model).add(task.level).add(task.grip);
     key.add(c.manoeuvre ? name_of(*c.manoeuvre) : "").add(c.strength);
     key.add(c.from.value_or(-1)).add(c.to.value_or(-1));
     key.add(study_.draw).add(task.model == "resolved" ? study_.size : 0.0);

@@ -10,6 +10,7 @@
 #include <set>
 
 #include "core/tank/cells.h"
+#include "core/tank/foam.h"
 #include "core/tank/hollows.h"
 
 namespace uadze::tank {
@@ -42,16 +43,17 @@ class Assembler {
     out_.tank.boxes.insert(out_.tank.boxes.end(), bodies_.begin(), bodies_.end());
     bulk_ = main_;
     out_.tank.plates.resize(parts_.baffles.size());
-    regions_.insert(regions_.begin(), {main_, ""});
+    part_at_foam();
     part_saddles();
     for (size_t i = 0; i < parts_.baffles.size(); ++i) split(i);
     name_spaces();
     open_baffles();
     open_collectors();
+    open_foam();
     place_points();
     check_ways();
     find_humps();
-    take_foam();
+    place_foam();
     place_obstacles();
     std::vector<std::pair<const Solid*, double>> all;
     for (const Space& s : out_.tank.spaces) all.emplace_back(&s.solid, 1.0);
@@ -65,7 +67,9 @@ class Assembler {
  private:
   struct Region {
     Solid solid;
-    std::string name;  ///< empty: to be named by where it lies
+    std::string name;  ///< of a collector; empty: to be named by where it lies
+    int foam = -1;     ///< whose it is
+    bool is_collector() const { return !name.empty(); }
   };
 
   template <class Member>
@@ -169,7 +173,7 @@ class Assembler {
       collector_region_.push_back(inside.triangles().empty() ? -1 : static_cast<int>(regions_.size()) + 1);
       if (inside.triangles().empty()) continue;
       if (!join({{&inside, -1.0}}, parts_.collectors[i])) return false;
-      regions_.push_back({std::move(inside), parts_.collectors[i].name});
+      regions_.push_back({std::move(inside), parts_.collectors[i].name, -1});
     }
     return true;
   }
@@ -180,21 +184,47 @@ class Assembler {
     bool any = false;
     std::vector<Region> next;
     for (Region& r : regions_) {
-      if (!r.name.empty()) {
+      if (r.is_collector()) {
         next.push_back(std::move(r));
         continue;
       }
       Solid below = clipped(r.solid, plane), above = clipped(r.solid, {-plane.normal, -plane.offset});
       if (below.volume() > least && above.volume() > least) {
         any = true;
-        next.push_back({std::move(below), ""});
-        next.push_back({std::move(above), ""});
+        next.push_back({std::move(below), "", r.foam});
+        next.push_back({std::move(above), "", r.foam});
       } else {
         next.push_back(std::move(r));
       }
     }
     regions_ = std::move(next);
     return any;
+  }
+
+  /// Foam with upright sides parts the main body; the pieces stand before the collectors.
+  void part_at_foam() {
+    std::vector<Region> main{{main_, "", -1}};
+    const bool all_over =
+        std::any_of(parts_.foam.begin(), parts_.foam.end(), [](const Foam& f) { return !f.shape; });
+    for (size_t i = 0; i < parts_.foam.size() && !all_over; ++i) {
+      FoamParting whole = parted_by(parts_.foam[i], main_);
+      if (whole.foam.empty()) continue;
+      edges_.push_back({static_cast<int>(i), std::move(whole.edges)});
+      std::vector<Region> next;
+      for (Region& r : main) {
+        // What an earlier foam took is its own.
+        FoamParting parted = r.foam < 0 ? parted_by(parts_.foam[i], r.solid) : FoamParting{};
+        if (parted.foam.empty()) {
+          next.push_back(std::move(r));
+          continue;
+        }
+        for (Solid& s : parted.free) next.push_back({std::move(s), "", -1});
+        for (Solid& s : parted.foam) next.push_back({std::move(s), "", static_cast<int>(i)});
+      }
+      main = std::move(next);
+    }
+    regions_.insert(regions_.begin(), std::make_move_iterator(main.begin()),
+                    std::make_move_iterator(main.end()));
   }
 
   void part_saddles() {
@@ -236,18 +266,26 @@ class Assembler {
         {"rear", "middle", "front"}, {"right", "centre", "left"}, {"lower", "halfway", "upper"}};
     std::set<std::string> taken;
     for (const Region& r : regions_) taken.insert(r.name);
+    std::vector<Plane> planes;
+    for (const Cut& c : cuts_) planes.push_back(c.plate.plane);
+    // Foam is told by its own name, and what it parts by where it lies.
+    const auto free = std::count_if(regions_.begin(), regions_.end(),
+                                    [](const Region& r) { return r.foam < 0 && !r.is_collector(); });
+    if (cuts_.empty() && free > 1)
+      for (const auto& [foam, edges] : edges_)
+        for (const FoamEdge& e : edges) planes.push_back(e.plate.plane);
     for (Region& r : regions_) {
       if (r.name.empty()) {
         std::string name;
         for (int axis = 0; axis < 3; ++axis) {
           int plates = 0, passed = 0;
-          for (const auto& [plate, part, sill] : cuts_) {
+          for (const Plane& plane : planes) {
             int along = 0;
-            plate.plane.normal.cwiseAbs().maxCoeff(&along);
+            plane.normal.cwiseAbs().maxCoeff(&along);
             if (along != axis) continue;
             ++plates;
-            const bool above = plate.plane.normal.dot(r.solid.centroid()) > plate.plane.offset;
-            passed += above == (plate.plane.normal[axis] > 0);
+            const bool above = plane.normal.dot(r.solid.centroid()) > plane.offset;
+            passed += above == (plane.normal[axis] > 0);
           }
           if (plates == 0) continue;
           std::string word = passed == 0        ? words[axis][0]
@@ -255,6 +293,10 @@ class Assembler {
                              : plates == 2      ? words[axis][1]
                                                 : fmt::format("{} {}", words[axis][1], passed);
           name += (name.empty() ? "" : " ") + word;
+        }
+        if (r.foam >= 0) {
+          const std::string& foam = parts_.foam[static_cast<size_t>(r.foam)].name;
+          name = name.empty() ? foam : fmt::format("{}, {}", foam, name);
         }
         if (name.empty()) name = "tank";
         r.name = name;
@@ -435,6 +477,41 @@ class Assembler {
     }
   }
 
+  /// The edge between two foams is the earlier one's.
+  void open_foam() {
+    const size_t first = out_.tank.openings.size();
+    for (const auto& [foam, edges] : edges_)
+      for (const FoamEdge& e : edges) {
+        Cells cells = e.cells;
+        std::erase_if(cells.list, [&](const Cell& c) {
+          const int out = out_.tank.space_at(c.at + aside * e.plate.plane.normal);
+          const int other = out < 0 ? -1 : regions_[static_cast<size_t>(out)].foam;
+          return other >= 0 && other < foam;
+        });
+        const std::string& name = parts_.foam[static_cast<size_t>(foam)].name;
+        join(cells, e.plate, name, name + ", edge", nullptr);
+      }
+    for (size_t k = first; k < out_.tank.openings.size(); ++k) out_.tank.openings[k].edge = true;
+  }
+
+  /// What foam costs those that come in or go out over its edge.
+  void slow_edges() {
+    auto& openings = out_.tank.openings;
+    std::vector<double> edge(out_.tank.spaces.size());
+    for (const Opening& o : openings)
+      if (o.edge)
+        for (int s : {o.from, o.to}) edge[static_cast<size_t>(s)] += o.area;
+    for (Opening& o : openings) {
+      if (!o.edge) continue;
+      std::vector<std::pair<double, double>> sides;
+      for (int s : {o.from, o.to}) {
+        const Space& space = out_.tank.spaces[static_cast<size_t>(s)];
+        sides.emplace_back(space.inertial, space.volume() / edge[static_cast<size_t>(s)]);
+      }
+      o.discharge = edge_discharge(o.discharge, sides);
+    }
+  }
+
   void place_points() {
     for (const Pickup& p : parts_.pickups) out_.tank.pickup_space.push_back(out_.tank.space_at(p.position));
     for (size_t i = 0; i < parts_.returns.size(); ++i) {
@@ -507,8 +584,12 @@ class Assembler {
 
   /// A space has one surface: over a hump it would be two.
   void find_humps() {
-    for (const Space& space : out_.tank.spaces)
-      for (const Hump& h : humps_of(space.body, out_.tank.boxes)) {
+    for (size_t s = 0; s < out_.tank.spaces.size(); ++s) {
+      const Space& space = out_.tank.spaces[s];
+      std::vector<Solid> standing = out_.tank.boxes;
+      for (size_t r = 0; r < regions_.size(); ++r)
+        if (regions_[r].foam >= 0 && r != s) standing.push_back(regions_[r].solid);
+      for (const Hump& h : humps_of(space.body, standing)) {
         const auto whole_mm = [](const Vec3& p) { return Vec3((p * 1e3).array().round() / 1e3); };
         std::string expected =
             "a floor without a hump, or a baffle that stands on it, its upper edge as high as the hump "
@@ -522,6 +603,7 @@ class Assembler {
         else
           say(Severity::warning, parts_.shapes, std::move(expected), std::move(found));
       }
+    }
   }
 
   /// Collectors stand in what is round them, bodies in whatever space they touch.
@@ -549,31 +631,10 @@ class Assembler {
     }
   }
 
-  void take_foam() {
-    for (Space& space : out_.tank.spaces) space.solid = space.body;
-    for (size_t i = 0; i < parts_.foam.size(); ++i) {
-      const Foam& foam = parts_.foam[i];
-      bool any = false;
-      for (Space& space : out_.tank.spaces) {
-        if (!foam.shape) {
-          space.solid = together({{&space.solid, foam.porosity}});
-          space.darcy += foam.darcy(), space.inertial += foam.inertial();
-          space.foam_keeps += foam.keeps * space.body.volume();
-          any = true;
-          continue;
-        }
-        const double before = space.solid.volume();
-        const Solid inside = clipped(space.body, convex_pieces(*foam.shape));
-        if (!(inside.volume() > 1e-9)) continue;
-        any = true;
-        const double share = inside.volume() / before;
-        space.darcy += share * foam.darcy(), space.inertial += share * foam.inertial();
-        space.foam_keeps += foam.keeps * inside.volume();
-        space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
-      }
-      if (!any) fail(foam, "foam inside the tank", "outside it");
-    }
-    for (Space& space : out_.tank.spaces) space.solid = compacted(space.solid);
+  void place_foam() {
+    for (size_t i : take_foam(out_.tank.spaces, parts_.foam))
+      fail(parts_.foam[i], "foam inside the tank", "outside it");
+    slow_edges();
   }
 
   std::shared_ptr<const TankParts> kept_;
@@ -591,6 +652,7 @@ class Assembler {
     double sill;  // m, that tunnel's top
   };
   std::vector<Cut> cuts_;
+  std::vector<std::pair<int, std::vector<FoamEdge>>> edges_;  ///< of each foam that parts the tank
 };
 
 }  // namespace

@@ -12,7 +12,8 @@
 // Spaces: the shapes' union less the bodies; collectors are cut out of it, then baffles cut the rest, each in
 // the order given. A saddle is parted by open sections over both walls of its tunnel: fuel that leans away
 // from a wall lies beside the tunnel and not on it, which one surface over both could not say. Foam takes its
-// share of the volume by weight. All volumes are exact (clip.h).
+// share of the volume by weight, and parts a space where its side stands upright (foam.h). All volumes are
+// exact (clip.h).
 //
 // Example:
 //   tank::TankParts parts;
@@ -37,14 +38,21 @@ struct Obstacle {
   Vec3 middle = Vec3::Zero(), half = Vec3::Zero();  ///< m
 };
 
+/// A place in a space and what foam's drag is there; nought outside foam.
+struct FoamPoint {
+  Vec3 at = Vec3::Zero();  ///< m
+  double darcy = 0.0, inertial = 0.0;
+};
+
 struct Space {
   std::string name;
-  Solid body;             ///< its walls, without foam: for drawing, cutting and finding points
-  Solid solid;            ///< what fuel can fill: weighted by foam's porosity, in few triangles
-  bool vented = false;    ///< open to the air
-  double darcy = 0.0;     ///< 1/m2: foam's drag by Darcy, mean over the space; 0 without foam
-  double inertial = 0.0;  ///< 1/m: by Forchheimer, likewise
-  double crowded = 0.0;   ///< share of its section that is taken all over it, see Collector
+  Solid body;                     ///< its walls, without foam: for drawing, cutting and finding points
+  Solid solid;                    ///< what fuel can fill: weighted by foam's porosity, in few triangles
+  bool vented = false;            ///< open to the air
+  double darcy = 0.0;             ///< 1/m2: foam's drag by Darcy, mean over the space; 0 without foam
+  double inertial = 0.0;          ///< 1/m: by Forchheimer, likewise
+  std::vector<FoamPoint> foamed;  ///< of even density; none where foam is everywhere or nowhere
+  double crowded = 0.0;           ///< share of its section that is taken all over it, see Collector
   std::vector<Obstacle> obstacles;
   double foam_keeps = 0.0;  ///< m3 that foam's cells hold back when the space has run empty
   double volume() const { return solid.volume(); }
@@ -65,6 +73,7 @@ struct Opening {
   double discharge = 0.62;
   Passes passes = Passes::both;
   Door door = Door::none;
+  bool edge = false;  ///< of a foam: no wall is there
   std::vector<Cell> cells;
   /// m, from a cell's middle to its sides, along the plate: level and up.
   Vec3 half_level = Vec3::Zero(), half_up = Vec3::Zero();

@@ -11,6 +11,7 @@
 #include "core/log/filter.h"
 #include "core/slosh/modes.h"
 #include "core/slosh/planar_tank.h"
+#include "core/tank/foam.h"
 #include "gui/widgets/quantity_plot.h"
 
 namespace uadze::gui {
@@ -29,6 +30,7 @@ std::vector<double> own_swing(const tank::Tank& tank, const Progress& progress) 
   for (size_t s = 0; s < tank.spaces.size(); ++s) {
     progress.check();
     const auto& space = tank.spaces[s];
+    if (tank::is_in_foam(space)) continue;
     const slosh::Modes modes = slosh::first_modes(space.body, held[s] / space.volume() * space.body.volume(),
                                                   Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 2});
     for (double f : modes.frequency) out.push_back(f / (2 * std::numbers::pi));

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/slosh/planar_tank.h"
+#include "core/tank/foam.h"
 
 namespace uadze::gui {
 namespace {
@@ -62,6 +63,7 @@ std::vector<ModesView::Curve> ModesView::curves_of(const tank::Tank& tank, const
     const std::vector<double> held = slosh::level_fill(tank, level);
     for (size_t s = 0; s < tank.spaces.size(); ++s) {
       progress.check();
+      if (tank::is_in_foam(tank.spaces[s])) continue;
       const slosh::Modes modes = slosh::first_modes(
           tank.spaces[s].body, held[s] / tank.spaces[s].volume() * tank.spaces[s].body.volume(),
           Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
@@ -165,12 +167,17 @@ void ModesView::draw_moving(QPainter& p) {
     swatch(t.thin, "lap, front to back");
   }
   p.setPen(t.faint);
-  p.drawText(QRectF(x, y + 4, width() - x - 6, 130), Qt::AlignLeft | Qt::TextWordWrap,
+  QString calm;
+  for (const tank::Space& space : car->tank->spaces)
+    if (tank::is_in_foam(space))
+      calm += QString(" Fuel in \"%1\" seeps and does not swing.").arg(QString::fromStdString(space.name));
+  p.drawText(QRectF(x, y + 4, width() - x - 6, 180), Qt::AlignLeft | Qt::TextWordWrap,
              !fault_.isEmpty() ? "▲ " + fault_
              : work_.running()
                  ? QString("Computing the modes.")
                  : QString("Where a curve passes a long bar the tank swings with the track. Under load all "
-                           "frequencies rise with the root of the pull: half as much again at 2 g."));
+                           "frequencies rise with the root of the pull: half as much again at 2 g.") +
+                       calm);
   p.setPen(QPen(t.ink, 1.2, Qt::DashLine));
   p.drawLine(at(workspace_.runs.level(), 0), at(workspace_.runs.level(), highest));
 }

@@ -1,0 +1,223 @@
+#include "core/tank/foam.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+#include "core/tank/shape.h"
+
+namespace uadze::tank {
+namespace {
+
+double part(double x) { return x - std::floor(x); }
+
+/// z of the stretches of an upright line within a body.
+std::vector<std::pair<double, double>> within(const Solid& body, double x, double y) {
+  std::vector<std::pair<double, double>> cuts;  // height; inwards +, outwards -, by weight
+  for (size_t t = 0; t < body.triangles().size(); ++t) {
+    std::array<Vec3, 3> c;
+    for (size_t k = 0; k < 3; ++k) c[k] = body.vertices()[static_cast<size_t>(body.triangles()[t][k])];
+    const auto side = [&](const Vec3& p, const Vec3& q) {
+      return (q.x() - p.x()) * (y - p.y()) - (q.y() - p.y()) * (x - p.x());
+    };
+    const double a = side(c[1], c[2]), b = side(c[2], c[0]), d = side(c[0], c[1]), all = a + b + d;
+    if (all == 0 || a * all < 0 || b * all < 0 || d * all < 0) continue;
+    cuts.emplace_back((a * c[0].z() + b * c[1].z() + d * c[2].z()) / all,
+                      all > 0 ? -body.weight(t) : body.weight(t));
+  }
+  std::sort(cuts.begin(), cuts.end());
+  std::vector<std::pair<double, double>> out;
+  double inside = 0;
+  for (size_t k = 0; k + 1 < cuts.size(); ++k) {
+    inside += cuts[k].second;
+    if (inside > 0.5 && cuts[k + 1].first > cuts[k].first) out.emplace_back(cuts[k].first, cuts[k + 1].first);
+  }
+  return out;
+}
+
+/// Points of even density in a body, on upright lines that are spread evenly themselves (Roberts' sequence:
+/// multiples of the powers of 1/1.3247, the root of x^3 = x + 1).
+std::vector<FoamPoint> even_points(const Solid& body) {
+  std::vector<FoamPoint> out;
+  const Vec3 low = body.lower_corner(), size = body.upper_corner() - low;
+  constexpr int lines = foam_points / 5;
+  constexpr double root = 1.3247179572447460;
+  const double apart = body.volume() / (size.x() * size.y()) * lines / foam_points;
+  if (!(apart > 0)) return out;
+  for (int k = 1; k <= lines; ++k) {
+    const double x = low.x() + part(0.5 + k / root) * size.x();
+    const double y = low.y() + part(0.5 + k / (root * root)) * size.y();
+    const double first = low.z() + part(k * std::numbers::phi) * apart;
+    for (const auto& [from, to] : within(body, x, y))
+      for (double n = std::ceil((from - first) / apart); first + n * apart < to; ++n)
+        out.push_back({.at = Vec3(x, y, first + n * apart)});
+  }
+  return out;
+}
+
+/// The points' means made those of the whole, which are exact.
+void level_out(Space& space) {
+  double darcy = 0, inertial = 0;
+  for (const FoamPoint& p : space.foamed) darcy += p.darcy, inertial += p.inertial;
+  const auto n = static_cast<double>(space.foamed.size());
+  if (!(darcy > 0) || !(inertial > 0)) {
+    space.foamed.clear();
+    return;
+  }
+  for (FoamPoint& p : space.foamed) {
+    p.darcy *= space.darcy * n / darcy;
+    p.inertial *= space.inertial * n / inertial;
+  }
+}
+
+/// Faces of the foam's shape that a body lies on both sides of.
+std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Solid& inside,
+                               const Solid& body) {
+  constexpr double aside = 1e-3;  // m
+  std::vector<FoamEdge> out;
+  const auto known = [&](const Plane& p) {
+    return std::any_of(out.begin(), out.end(), [&](const FoamEdge& e) {
+      return (e.plate.plane.normal - p.normal).norm() < 1e-6 &&
+             std::abs(e.plate.plane.offset - p.offset) < 1e-6;
+    });
+  };
+  for (const ConvexPiece& piece : pieces)
+    for (const Plane& plane : piece) {
+      if (known(plane)) continue;
+      const Plate plate(plane.normal, plane.offset);
+      const Vec3 by = aside * plane.normal;
+      const double area = section(inside, {plane.normal, plane.offset - 1e-6}).area;
+      if (!(area > 1e-8)) continue;
+      const Vec3 extent = body.upper_corner() - body.lower_corner();
+      const Vec3 far = 0.1 * plane.normal.cwiseAbs().dot(extent) * plane.normal;
+      bool all = true;
+      size_t deep = 0;
+      Cells cells = grid_cells(plate, inside, area, [&](const Vec3& p) {
+        if (!inside.contains(p - by)) return false;
+        const bool open = body.contains(p + by) && !inside.contains(p + by);
+        all = all && open;
+        deep += open && body.contains(p + far) && !inside.contains(p + far);
+        return open;
+      });
+      if (cells.list.empty()) continue;
+      if (all) scale_to(cells, area);
+      out.push_back({plate, std::move(cells)});
+      out.back().deep = out.back().cells.list.front().area * static_cast<double>(deep);
+    }
+  return out;
+}
+
+}  // namespace
+
+FoamParting parted_by(const Foam& foam, const Solid& body) {
+  if (!foam.shape || std::holds_alternative<MeshShape>(*foam.shape)) return {};
+  const std::vector<ConvexPiece> pieces = convex_pieces(*foam.shape);
+  const Solid inside = clipped(body, pieces);
+  constexpr double little = 0.02;
+  const double share = inside.volume() / body.volume();
+  if (!(share > little && share < 1 - little)) return {};
+  FoamParting out{.foam = {}, .free = {body}, .edges = edges_of(pieces, inside, body)};
+  double upright = 0, all = 0;
+  for (const FoamEdge& e : out.edges) {
+    all += e.deep;
+    if (std::abs(e.plate.plane.normal.z()) < 0.5) upright += e.deep;
+  }
+  if (!(upright > 0.7 * all)) return {};
+  // Where the foam fills the whole section it parts what lies before it from what lies behind.
+  const double least = 1e-9;
+  for (const FoamEdge& e : out.edges) {
+    const Plane plane = e.plate.plane;
+    if (section(inside, {plane.normal, plane.offset - 1e-6}).area <
+        (1 - 1e-3) * section(body, {plane.normal, plane.offset - 1e-6}).area)
+      continue;
+    std::vector<Solid> next;
+    for (Solid& s : out.free) {
+      Solid below = clipped(s, plane), above = clipped(s, {-plane.normal, -plane.offset});
+      if (below.volume() > least && above.volume() > least)
+        next.push_back(std::move(below)), next.push_back(std::move(above));
+      else
+        next.push_back(std::move(s));
+    }
+    out.free = std::move(next);
+  }
+  std::vector<Solid> free;
+  for (Solid& s : out.free) {
+    Solid within = clipped(s, pieces);
+    Solid rest = within.volume() > least ? together({{&s, 1.0}, {&within, -1.0}}) : std::move(s);
+    if (within.volume() > least) out.foam.push_back(std::move(within));
+    if (rest.volume() > least) free.push_back(std::move(rest));
+  }
+  out.free = std::move(free);
+  return out;
+}
+
+double edge_discharge(double sharp, const std::vector<std::pair<double, double>>& inertial_and_length) {
+  double loss = 1 / (sharp * sharp);
+  for (const auto& [inertial, length] : inertial_and_length) loss += 2 * inertial * length / 9;
+  return 1 / std::sqrt(loss);
+}
+
+double edge_discharge(const Opening& edge, double drag) {
+  const double sharp = 1 / (Opening{}.discharge * Opening{}.discharge);
+  return 1 / std::sqrt(sharp + drag * (1 / (edge.discharge * edge.discharge) - sharp));
+}
+
+std::vector<size_t> take_foam(std::vector<Space>& spaces, const std::vector<Foam>& foams) {
+  std::vector<size_t> nowhere;
+  for (Space& space : spaces) space.solid = space.body;
+  for (size_t i = 0; i < foams.size(); ++i) {
+    const Foam& foam = foams[i];
+    bool any = false;
+    for (Space& space : spaces) {
+      if (!foam.shape) {
+        space.solid = together({{&space.solid, foam.porosity}});
+        space.darcy += foam.darcy(), space.inertial += foam.inertial();
+        space.foam_keeps += foam.keeps * space.body.volume();
+        for (FoamPoint& p : space.foamed) p.darcy += foam.darcy(), p.inertial += foam.inertial();
+        any = true;
+        continue;
+      }
+      const double before = space.solid.volume();
+      const std::vector<ConvexPiece> pieces = convex_pieces(*foam.shape);
+      const Solid inside = clipped(space.body, pieces);
+      if (!(inside.volume() > 1e-9)) continue;
+      any = true;
+      const double share = inside.volume() / before;
+      const bool everywhere = share > 1 - 1e-6;
+      if (space.foamed.empty() && !everywhere) {
+        space.foamed = even_points(space.body);
+        for (FoamPoint& p : space.foamed) p.darcy = space.darcy, p.inertial = space.inertial;
+      }
+      const Solid shape = make_solid(*foam.shape);
+      for (FoamPoint& p : space.foamed)
+        if (everywhere || shape.contains(p.at)) p.darcy += foam.darcy(), p.inertial += foam.inertial();
+      space.darcy += share * foam.darcy(), space.inertial += share * foam.inertial();
+      space.foam_keeps += foam.keeps * inside.volume();
+      space.solid = together({{&space.solid, 1.0}, {&inside, -(1 - foam.porosity)}});
+    }
+    if (!any) nowhere.push_back(i);
+  }
+  for (Space& space : spaces) {
+    space.solid = compacted(space.solid);
+    if (!space.foamed.empty()) level_out(space);
+  }
+  return nowhere;
+}
+
+std::vector<int> bodies_of(const Tank& tank) {
+  std::vector<int> body(tank.spaces.size());
+  for (size_t s = 0; s < body.size(); ++s) body[s] = static_cast<int>(s);
+  for (bool more = true; more;) {
+    more = false;
+    for (const Opening& o : tank.openings) {
+      if (!o.edge) continue;
+      int &a = body[static_cast<size_t>(o.from)], &b = body[static_cast<size_t>(o.to)];
+      more = more || a != b;
+      a = b = std::min(a, b);
+    }
+  }
+  return body;
+}
+
+}  // namespace uadze::tank
