@@ -6,6 +6,8 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <numeric>
+
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
@@ -116,7 +118,7 @@ TEST_F(Window, AClickOnTheMapMovesTheCursorEverywhere) {
   const auto fuel = workspace().runs.fuel_at_cursor();
   ASSERT_TRUE(fuel);
   EXPECT_EQ(fuel->pull, lap.effective_gravity(workspace().selection.cursor()));
-  EXPECT_NEAR(fuel->volume[0] + fuel->volume[1], workspace().runs.level(), 1e-7);
+  EXPECT_NEAR(std::accumulate(fuel->volume.begin(), fuel->volume.end(), 0.0), workspace().runs.level(), 1e-7);
   QTest::keyClick(map, Qt::Key_Right);
   QTest::keyClick(map, Qt::Key_PageUp);
   EXPECT_GT(workspace().runs.level(), 0.0205);

@@ -10,6 +10,9 @@
 namespace uadze::tank {
 namespace {
 
+constexpr double aside = 1e-3;   // m, to either side of an edge
+constexpr double little = 0.02;  // of a body: too little to be a space
+
 double part(double x) { return x - std::floor(x); }
 
 /// z of the stretches of an upright line within a body.
@@ -74,7 +77,6 @@ void level_out(Space& space) {
 /// Faces of the foam's shape that a body lies on both sides of.
 std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Solid& inside,
                                const Solid& body) {
-  constexpr double aside = 1e-3;  // m
   std::vector<FoamEdge> out;
   const auto known = [&](const Plane& p) {
     return std::any_of(out.begin(), out.end(), [&](const FoamEdge& e) {
@@ -108,13 +110,36 @@ std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Sol
   return out;
 }
 
+/// Whether every piece lies at an edge, on that side of it; a sliver that no cell saw goes to the largest
+/// piece.
+bool all_meet(std::vector<Solid>& pieces, const std::vector<FoamEdge>& edges, double side) {
+  if (pieces.empty()) return false;
+  const auto larger = [](const Solid& a, const Solid& b) { return a.volume() < b.volume(); };
+  std::iter_swap(pieces.begin(), std::max_element(pieces.begin(), pieces.end(), larger));
+  std::vector<Solid> out;
+  for (Solid& piece : pieces) {
+    const bool meets = std::any_of(edges.begin(), edges.end(), [&](const FoamEdge& e) {
+      return std::any_of(e.cells.list.begin(), e.cells.list.end(), [&](const Cell& c) {
+        return piece.contains(c.at + side * aside * e.plate.plane.normal);
+      });
+    });
+    if (meets)
+      out.push_back(std::move(piece));
+    else if (!out.empty() && piece.volume() < little * out.front().volume())
+      out.front() = together({{&out.front(), 1.0}, {&piece, 1.0}});
+    else
+      return false;
+  }
+  pieces = std::move(out);
+  return true;
+}
+
 }  // namespace
 
 FoamParting parted_by(const Foam& foam, const Solid& body) {
   if (!foam.shape || std::holds_alternative<MeshShape>(*foam.shape)) return {};
   const std::vector<ConvexPiece> pieces = convex_pieces(*foam.shape);
   const Solid inside = clipped(body, pieces);
-  constexpr double little = 0.02;
   const double share = inside.volume() / body.volume();
   if (!(share > little && share < 1 - little)) return {};
   FoamParting out{.foam = {}, .free = {body}, .edges = edges_of(pieces, inside, body)};
@@ -149,6 +174,7 @@ FoamParting parted_by(const Foam& foam, const Solid& body) {
     if (rest.volume() > least) free.push_back(std::move(rest));
   }
   out.free = std::move(free);
+  if (!all_meet(out.foam, out.edges, -1) || !all_meet(out.free, out.edges, 1)) return {};
   return out;
 }
 
