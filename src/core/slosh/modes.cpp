@@ -81,8 +81,8 @@ class Harmonics {
 
 struct Point {
   Vec3 at, normal;
-  double weight;  // m2
-  bool surface;
+  double weight;   // m2
+  double surface;  // 1 on the free surface, -1 where what is cut out of the fuel takes of it, 0 on walls
 };
 
 /// Points over the boundary of the fuel; more of them on larger triangles.
@@ -106,11 +106,12 @@ std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& s
                                     : 1;
     const auto over = [&](const Vec3& v) { return std::abs(surface.normal.dot(v) - surface.offset) < flat; };
     const bool on_surface = over(p) && over(q) && over(r);
+    const double side = !on_surface ? 0.0 : area.dot(surface.normal) > 0 ? 1.0 : -1.0;
     const auto rule = gauss(n);
     // The square folded onto the triangle (Duffy).
     for (const auto& [u, wu] : rule)
       for (const auto& [v, wv] : rule)
-        out.push_back({p + u * ((q - p) + v * (r - q)), area / a, 2 * a * u * wu * wv, on_surface});
+        out.push_back({p + u * ((q - p) + v * (r - q)), area / a, 2 * a * u * wu * wv, side});
   }
   return out;
 }
@@ -154,7 +155,7 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
       const auto j = static_cast<size_t>(i);
       flux(i, k) = (gx[j] * normal.x() + gy[j] * normal.y() + gz[j] * normal.z()) / size * p.weight;
     }
-    wet += p.surface;
+    wet += p.surface != 0;
   }
   // On the free surface each function less its mean: a common rise moves no fuel.
   Matrix on_surface(count, wet), weighted(count, wet);
@@ -164,19 +165,20 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
   Eigen::VectorXd mean = Eigen::VectorXd::Zero(count);
   for (int k = 0, w = 0; k < total; ++k) {
     const Point& p = points[static_cast<size_t>(k)];
-    if (!p.surface) continue;
+    if (p.surface == 0) continue;
     on_surface.col(w) = value.col(k);
-    weighted.col(w++) = value.col(k) * p.weight;
-    mean += value.col(k) * p.weight;
-    area += p.weight;
+    const double weight = p.weight * p.surface;
+    weighted.col(w++) = value.col(k) * weight;
+    mean += value.col(k) * weight;
+    area += weight;
   }
   if (!(area > 0)) return ends(ModeState::no_surface);
   mean /= area;
   for (int k = 0, w = 0; k < total; ++k) {
     const Point& p = points[static_cast<size_t>(k)];
-    if (!p.surface) continue;
+    if (p.surface == 0) continue;
     on_surface.col(w) -= mean;
-    weighted.col(w) -= mean * p.weight;
+    weighted.col(w) -= mean * p.weight * p.surface;
     const Vec3 local = turn.transpose() * (p.at - middle);
     moments.col(0) += weighted.col(w) * local.x();
     moments.col(1) += weighted.col(w) * local.y();

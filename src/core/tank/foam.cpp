@@ -114,22 +114,25 @@ std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Sol
 /// piece.
 bool all_meet(std::vector<Solid>& pieces, const std::vector<FoamEdge>& edges, double side) {
   if (pieces.empty()) return false;
-  const auto larger = [](const Solid& a, const Solid& b) { return a.volume() < b.volume(); };
-  std::iter_swap(pieces.begin(), std::max_element(pieces.begin(), pieces.end(), larger));
+  const auto smaller = [](const Solid& a, const Solid& b) { return a.volume() < b.volume(); };
+  const auto largest = std::max_element(pieces.begin(), pieces.end(), smaller);
   std::vector<Solid> out;
+  std::vector<std::pair<const Solid*, double>> joined{{&*largest, 1.0}};
   for (Solid& piece : pieces) {
     const bool meets = std::any_of(edges.begin(), edges.end(), [&](const FoamEdge& e) {
       return std::any_of(e.cells.list.begin(), e.cells.list.end(), [&](const Cell& c) {
         return piece.contains(c.at + side * aside * e.plate.plane.normal);
       });
     });
-    if (meets)
-      out.push_back(std::move(piece));
-    else if (!out.empty() && piece.volume() < little * out.front().volume())
-      out.front() = together({{&out.front(), 1.0}, {&piece, 1.0}});
-    else
+    if (!meets && piece.volume() < little * largest->volume())
+      joined.emplace_back(&piece, 1.0);
+    else if (!meets)
       return false;
   }
+  if (joined.size() > 1) *largest = together(joined);
+  for (Solid& piece : pieces)
+    if (std::none_of(joined.begin() + 1, joined.end(), [&](const auto& j) { return j.first == &piece; }))
+      out.push_back(std::move(piece));
   pieces = std::move(out);
   return true;
 }

@@ -31,6 +31,21 @@ TEST(Modes, OfABoxAreLambs) {
   }
 }
 
+TEST(Modes, OfWhatABodyLeavesAreThoseOfThatAlone) {
+  // Bodies and collectors are cut out as faces turned the other way round, on the free surface too.
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}};
+  parts.bodies = {{"block", tank::Box{{-0.1, -0.1, -0.1}, {0.27, 0.5, 0.4}}}};
+  const tank::Tank left = assemble(parts).tank;
+  const tank::Solid alone = make_solid(tank::Box{{0.27, 0, 0}, {0.6, 0.4, 0.3}});
+  const double volume = 0.33 * 0.4 * 0.12;
+  const Modes modes = first_modes(left.spaces[0].body, volume, down),
+              wanted = first_modes(alone, volume, down);
+  ASSERT_GE(modes.frequency.size(), 3u);
+  for (size_t k = 0; k < 3; ++k)
+    EXPECT_NEAR(modes.frequency[k], wanted.frequency[k], 2e-3 * wanted.frequency[k]) << k;
+}
+
 TEST(Modes, OfAnUprightCylinder) {
   // w2 = g 1.8412/R tanh(1.8412 h/R) (Lamb; Abramson 1966).
   for (double depth : {0.05, 0.15, 0.4}) {
