@@ -15,28 +15,33 @@ constexpr double little = 0.02;  // of a body: too little to be a space
 
 double part(double x) { return x - std::floor(x); }
 
-/// z of the stretches of an upright line within a body.
-std::vector<std::pair<double, double>> within(const Solid& body, double x, double y) {
-  std::vector<std::pair<double, double>> cuts;  // height; inwards +, outwards -, by weight
-  for (size_t t = 0; t < body.triangles().size(); ++t) {
-    std::array<Vec3, 3> c;
-    for (size_t k = 0; k < 3; ++k) c[k] = body.vertices()[static_cast<size_t>(body.triangles()[t][k])];
-    const auto side = [&](const Vec3& p, const Vec3& q) {
-      return (q.x() - p.x()) * (y - p.y()) - (q.y() - p.y()) * (x - p.x());
-    };
-    const double a = side(c[1], c[2]), b = side(c[2], c[0]), d = side(c[0], c[1]), all = a + b + d;
-    if (all == 0 || a * all < 0 || b * all < 0 || d * all < 0) continue;
-    cuts.emplace_back((a * c[0].z() + b * c[1].z() + d * c[2].z()) / all,
-                      all > 0 ? -body.weight(t) : body.weight(t));
-  }
-  std::sort(cuts.begin(), cuts.end());
+/// Where an upright line goes into a body and out of it: heights, each with what its face adds, rising.
+std::vector<std::pair<double, double>> crossings(const Solid& body, double x, double y) {
   std::vector<std::pair<double, double>> out;
-  double inside = 0;
-  for (size_t k = 0; k + 1 < cuts.size(); ++k) {
-    inside += cuts[k].second;
-    if (inside > 0.5 && cuts[k + 1].first > cuts[k].first) out.emplace_back(cuts[k].first, cuts[k + 1].first);
+  const auto& vertices = body.vertices();
+  for (size_t t = 0; t < body.triangles().size(); ++t) {
+    const Triangle& corner = body.triangles()[t];
+    const Vec3 &p = vertices[static_cast<size_t>(corner[0])], &q = vertices[static_cast<size_t>(corner[1])],
+               &r = vertices[static_cast<size_t>(corner[2])];
+    if (std::min({p.x(), q.x(), r.x()}) > x || std::max({p.x(), q.x(), r.x()}) < x) continue;
+    const auto side = [&](const Vec3& from, const Vec3& to) {
+      return (to.x() - from.x()) * (y - from.y()) - (to.y() - from.y()) * (x - from.x());
+    };
+    const double a = side(q, r), b = side(r, p), c = side(p, q), all = a + b + c;
+    if (all == 0 || a * all < 0 || b * all < 0 || c * all < 0) continue;
+    out.emplace_back((a * p.z() + b * q.z() + c * r.z()) / all, all > 0 ? -body.weight(t) : body.weight(t));
   }
+  std::sort(out.begin(), out.end());
   return out;
+}
+
+/// As Solid::contains, a point on a wall this way or that: many are asked of meshes of many faces here.
+bool holds(const Solid& body, const Vec3& point) {
+  constexpr double off = 1.3e-7;  // m, past edges that lie along the axes
+  double inside = 0;
+  for (const auto& [height, adds] : crossings(body, point.x() + off, point.y() + 0.7 * off))
+    if (height < point.z()) inside += adds;
+  return inside > 0.5;
 }
 
 /// Points of even density in a body, on upright lines that are spread evenly themselves (Roberts' sequence:
@@ -52,9 +57,14 @@ std::vector<FoamPoint> even_points(const Solid& body) {
     const double x = low.x() + part(0.5 + k / root) * size.x();
     const double y = low.y() + part(0.5 + k / (root * root)) * size.y();
     const double first = low.z() + part(k * std::numbers::phi) * apart;
-    for (const auto& [from, to] : within(body, x, y))
-      for (double n = std::ceil((from - first) / apart); first + n * apart < to; ++n)
+    const auto cuts = crossings(body, x, y);
+    double inside = 0;
+    for (size_t c = 0; c + 1 < cuts.size(); ++c) {
+      inside += cuts[c].second;
+      if (inside < 0.5) continue;
+      for (double n = std::ceil((cuts[c].first - first) / apart); first + n * apart < cuts[c + 1].first; ++n)
         out.push_back({.at = Vec3(x, y, first + n * apart)});
+    }
   }
   return out;
 }
@@ -90,16 +100,16 @@ std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Sol
       const Plate plate(plane.normal, plane.offset);
       const Vec3 by = aside * plane.normal;
       const double area = section(inside, {plane.normal, plane.offset - 1e-6}).area;
-      if (!(area > 1e-8)) continue;
+      if (!(area > 0.01 * std::pow(body.volume(), 2.0 / 3))) continue;
       const Vec3 extent = body.upper_corner() - body.lower_corner();
       const Vec3 far = 0.1 * plane.normal.cwiseAbs().dot(extent) * plane.normal;
       bool all = true;
       size_t deep = 0;
       Cells cells = grid_cells(plate, inside, area, [&](const Vec3& p) {
-        if (!inside.contains(p - by)) return false;
-        const bool open = body.contains(p + by) && !inside.contains(p + by);
+        if (!holds(inside, p - by)) return false;
+        const bool open = holds(body, p + by) && !holds(inside, p + by);
         all = all && open;
-        deep += open && body.contains(p + far) && !inside.contains(p + far);
+        deep += open && holds(body, p + far) && !holds(inside, p + far);
         return open;
       });
       if (cells.list.empty()) continue;
@@ -121,7 +131,7 @@ bool all_meet(std::vector<Solid>& pieces, const std::vector<FoamEdge>& edges, do
   for (Solid& piece : pieces) {
     const bool meets = std::any_of(edges.begin(), edges.end(), [&](const FoamEdge& e) {
       return std::any_of(e.cells.list.begin(), e.cells.list.end(), [&](const Cell& c) {
-        return piece.contains(c.at + side * aside * e.plate.plane.normal);
+        return holds(piece, c.at + side * aside * e.plate.plane.normal);
       });
     });
     if (!meets && piece.volume() < little * largest->volume())
@@ -213,7 +223,7 @@ std::vector<size_t> take_foam(std::vector<Space>& spaces, const std::vector<Foam
       if (!(inside.volume() > 1e-9)) continue;
       any = true;
       const double share = inside.volume() / before;
-      const bool everywhere = share > 1 - 1e-6;
+      const bool everywhere = inside.volume() > (1 - 1e-6) * space.body.volume();
       if (space.foamed.empty() && !everywhere) {
         space.foamed = even_points(space.body);
         for (FoamPoint& p : space.foamed) p.darcy = space.darcy, p.inertial = space.inertial;
