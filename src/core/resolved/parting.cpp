@@ -7,14 +7,14 @@
 namespace uadze::resolved {
 namespace {
 
-constexpr int across = 2;  // lines through a cell, along each axis
+constexpr int lines_across = 2;  // lines through a cell, along each axis
 
 std::vector<double> places(const Axis& axis) {
   std::vector<double> out;
   for (int i = 0; i < axis.count(); ++i)
-    for (int m = 0; m < across; ++m)
+    for (int m = 0; m < lines_across; ++m)
       out.push_back(axis.line[static_cast<size_t>(i)] +
-                    axis.width[static_cast<size_t>(i)] * (m + 0.5) / across);
+                    axis.width[static_cast<size_t>(i)] * (m + 0.5) / lines_across);
   return out;
 }
 
@@ -29,11 +29,11 @@ class Shares {
     const std::array<int, 3> at = g_.place(static_cast<int>(cell));
     const double z0 = g_.axis[2].line[static_cast<size_t>(at[2])],
                  z1 = g_.axis[2].line[static_cast<size_t>(at[2]) + 1];
-    const size_t row = static_cast<size_t>(g_.axis[1].count()) * across;
-    for (int m = 0; m < across; ++m)
-      for (int n = 0; n < across; ++n)
-        for (const Stretch& s :
-             lines_[static_cast<size_t>(at[0] * across + m) * row + static_cast<size_t>(at[1] * across + n)])
+    const size_t row = static_cast<size_t>(g_.axis[1].count()) * lines_across;
+    for (int m = 0; m < lines_across; ++m)
+      for (int n = 0; n < lines_across; ++n)
+        for (const Stretch& s : lines_[static_cast<size_t>(at[0] * lines_across + m) * row +
+                                       static_cast<size_t>(at[1] * lines_across + n)])
           of_[static_cast<size_t>(s.space)] += std::max(std::min(s.to, z1) - std::max(s.from, z0), 0.0);
     return of_;
   }

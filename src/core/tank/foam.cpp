@@ -11,7 +11,7 @@ namespace uadze::tank {
 namespace {
 
 constexpr double aside = 1e-3;   // m, to either side of an edge
-constexpr double little = 0.02;  // of a body: too little to be a space
+constexpr double least_foam = 0.02;  // of a body: too little to be a space
 
 double part(double x) { return x - std::floor(x); }
 
@@ -134,7 +134,7 @@ bool all_meet(std::vector<Solid>& pieces, const std::vector<FoamEdge>& edges, do
         return holds(piece, c.at + side * aside * e.plate.plane.normal);
       });
     });
-    if (!meets && piece.volume() < little * largest->volume())
+    if (!meets && piece.volume() < least_foam * largest->volume())
       joined.emplace_back(&piece, 1.0);
     else if (!meets)
       return false;
@@ -154,7 +154,7 @@ FoamParting parted_by(const Foam& foam, const Solid& body) {
   const std::vector<ConvexPiece> pieces = convex_pieces(*foam.shape);
   const Solid inside = clipped(body, pieces);
   const double share = inside.volume() / body.volume();
-  if (!(share > little && share < 1 - little)) return {};
+  if (!(share > least_foam && share < 1 - least_foam)) return {};
   FoamParting out{.foam = {}, .free = {body}, .edges = edges_of(pieces, inside, body)};
   double upright = 0, all = 0;
   for (const FoamEdge& e : out.edges) {

@@ -9,27 +9,11 @@
 #include "core/project/track_file.h"
 #include "core/solve/study.h"
 #include "support/demo.h"
+#include "support/json_leaves.h"
 #include "support/random_shapes.h"
 
 namespace uadze::project {
 namespace {
-
-/// A key as a pointer has it (RFC 6901).
-std::string escaped(const std::string& key) {
-  std::string out;
-  for (char c : key) out += c == '~' ? std::string("~0") : c == '/' ? std::string("~1") : std::string(1, c);
-  return out;
-}
-
-/// The pointers of all that is neither list nor object.
-void leaves(const Json& json, const std::string& at, std::vector<std::string>& out) {
-  if (json.is_object())
-    for (const auto& [key, value] : json.items()) leaves(value, at + "/" + escaped(key), out);
-  else if (json.is_array())
-    for (size_t i = 0; i < json.size(); ++i) leaves(json[i], fmt::format("{}/{}", at, i), out);
-  else
-    out.push_back(at);
-}
 
 std::string parent_of(const std::string& pointer) { return pointer.substr(0, pointer.rfind('/')); }
 
@@ -47,7 +31,7 @@ class AnyValue : public testing::TestWithParam<const char*> {
  protected:
   void SetUp() override {
     json = Json::parse(test::slurp(test::source(GetParam())));
-    leaves(json, "", all);
+    all = test::leaves(json);
     ASSERT_GT(all.size(), 100u);
   }
   /// As many as a test has time for, spread over the file.
@@ -152,7 +136,7 @@ TEST(AnyFile, WithAValueOfAnotherKindIsRefusedAtItsPlace) {
     SCOPED_TRACE(described.file);
     const Json json = Json::parse(test::slurp(test::source(described.file)));
     std::vector<std::string> all;
-    leaves(json, "", all);
+    all = test::leaves(json);
     ASSERT_GT(all.size(), 8u);
     // Beside what it names, under a name that nothing else has.
     const std::string kept = std::string(described.file).find("studies") != std::string::npos

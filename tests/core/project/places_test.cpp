@@ -6,6 +6,7 @@
 
 #include "core/project/json_reader.h"
 #include "support/demo.h"
+#include "support/json_leaves.h"
 
 namespace uadze::project {
 namespace {
@@ -35,23 +36,12 @@ bool stands(const Json& json, const std::string& place) {
                                                                  json[at.parent_pointer()].is_object());
 }
 
-void leaves(const Json& json, const std::string& at, std::vector<std::string>& out) {
-  if (json.is_object())
-    for (const auto& [key, value] : json.items()) leaves(value, at + "/" + key, out);
-  else if (json.is_array())
-    for (size_t i = 0; i < json.size(); ++i) leaves(json[i], at + "/" + std::to_string(i), out);
-  else
-    out.push_back(at);
-}
-
 TEST(Places, EveryPointerOfEveryMessageStandsInTheFile) {
   int messages = 0;
   for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
     const Json good = Json::parse(slurp(source("demo/" + std::string(name) + ".uadze.json")));
     solve::Sources sources(source("demo"));
-    std::vector<std::string> places;
-    leaves(good, "", places);
-    for (const std::string& place : places) {
+    for (const std::string& place : test::leaves(good)) {
       const Json::json_pointer at(place);
       std::vector<Json> others{nullptr, Json::array()};
       if (good[at].is_number()) others = {-1e9, 1e9, "a text"};

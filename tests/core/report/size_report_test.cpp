@@ -12,12 +12,12 @@
 namespace uadze::report {
 namespace {
 
-struct Day {
+struct Change {
   const char* words;
   std::function<void(project::Setup&)> make;
 };
 
-const Day days[] = {
+const Change changes[] = {
     {"as it is", [](project::Setup&) {}},
     {"pure ethanol", [](project::Setup& s) { s.fuel.ethanol = 1, s.fuel.methanol = 0; }},
     {"a flat battery", [](project::Setup& s) { s.circuit->supply = 8; }},
@@ -29,16 +29,16 @@ const Day days[] = {
 class SizeReport : public testing::TestWithParam<const char*> {};
 
 TEST_P(SizeReport, AgreesWithItselfOnAnyDay) {
-  for (const Day& day : days) {
+  for (const Change& change : changes) {
     test::Demo opened = test::demo(GetParam());
-    day.make(opened.project.setups[0]);
+    change.make(opened.project.setups[0]);
     for (const double level : {1e-3, 6e-3}) {
-      SCOPED_TRACE(fmt::format("{}, {} L", day.words, level * 1e3));
+      SCOPED_TRACE(fmt::format("{}, {} L", change.words, level * 1e3));
       solve::SizeOptions options;
       options.level = level;
       options.points = 100;
       // The curve takes its time: once with much and once with little in the tank.
-      options.surge_tank = &day == &days[0];
+      options.surge_tank = &change == &changes[0];
       const auto sized = solve::size(opened.project, {}, options, *opened.sources);
       const Json json = size_json(*sized);
       // None is enough; no lap starves it; one pump alone; driven by the battery.

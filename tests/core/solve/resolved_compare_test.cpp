@@ -109,8 +109,7 @@ TEST(ResolvedCalibration, FindsWhatWasPutIn) {
 TEST(ResolvedCalibration, FoamsDragIsFoundAndNothingGoesBeyondWhatCanBe) {
   std::vector<ResolvedJob> jobs;
   std::vector<resolved::RunResult> runs;
-  for (const auto m :
-       {lap::Manoeuvre::braking, lap::Manoeuvre::turn_left, lap::Manoeuvre::slalom, lap::Manoeuvre::launch})
+  for (const auto m : {lap::Manoeuvre::braking, lap::Manoeuvre::slalom})
     for (const double level : {10e-3, 25e-3}) {
       jobs.push_back(job_of("ostrel-p4", level, m));
       ResolvedJob truth = jobs.back();

@@ -17,7 +17,7 @@
 namespace uadze::gui {
 namespace {
 
-QVector<double> shown(const std::vector<double>& si, const Unit& unit) {
+QVector<double> in_unit(const std::vector<double>& si, const Unit& unit) {
   QVector<double> out;
   for (double v : si) out << unit.from_si(v);
   return out;
@@ -195,7 +195,7 @@ void CircuitPlots::power_page(const PlotFigures& figures) {
       QCPGraph* g = power_->addGraph();
       g->setName(first ? name : name + ", " + QString::fromStdString(side.setup.name));
       g->setPen(pen);
-      g->setData(shown(lines.power, power), shown(y, flow));
+      g->setData(in_unit(lines.power, power), in_unit(y, flow));
     };
     graph("required", lines.required, QPen(first ? t.ink : t.faint, 2, first ? Qt::SolidLine : Qt::DashLine));
     graph("available at set pressure", lines.available,
@@ -231,7 +231,7 @@ void CircuitPlots::pump_page(const PlotFigures& figures) {
       auto* line = new QCPCurve(pumps_->xAxis, pumps_->yAxis);
       line->setName(first ? name : name + ", compared");
       line->setPen(pen);
-      line->setData(shown(curves.flow, flow), shown(rise, pressure));
+      line->setData(in_unit(curves.flow, flow), in_unit(rise, pressure));
     };
     curve(QString::fromStdString(pump.name) + " at " + workspace_.show(pump.voltage, Quantity::voltage),
           curves.rise, QPen(t.covered, 2, first ? Qt::SolidLine : Qt::DashLine));
@@ -356,7 +356,7 @@ void CircuitPlots::heat_page() {
     g->setPen(pen);
     QVector<double> minutes;
     for (double x : s->heat.time) minutes << x / 60;
-    g->setData(minutes, shown(y, temperature), true);
+    g->setData(minutes, in_unit(y, temperature), true);
   };
   graph("rail", s->heat.rail, QPen(t.trouble, 1.8));
   if (bench_.point()->surroundings.surge)

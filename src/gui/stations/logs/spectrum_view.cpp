@@ -20,7 +20,7 @@ namespace {
 constexpr log::Role axes[3] = {log::Role::lat_acc, log::Role::long_acc, log::Role::vert_acc};
 constexpr const char* axis_names[3] = {"lateral", "longitudinal", "vertical"};
 constexpr Qt::PenStyle strokes[3] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine};
-constexpr double highest = 25.0;  // Hz
+constexpr double highest_vibration = 25.0;  // Hz
 constexpr int steps = 160;
 
 /// Hz, of each space's lowest sideways swing, the tank half full and at rest.
@@ -98,7 +98,7 @@ void SpectrumView::compute() {
        tank = car ? car->tank : std::shared_ptr<const tank::Tank>()](Progress& progress) {
         Spectrum out;
         const double step = std::max(log->step(), 1e-4), rate = 1 / step;
-        const double top = std::min(highest, 0.5 * rate);
+        const double top = std::min(highest_vibration, 0.5 * rate);
         for (int k = 1; k <= steps; ++k) out.frequency.push_back(top * k / steps);
         for (int a = 0; a < 3; ++a) {
           const log::Channel* channel = log->channel(axes[a]);

@@ -11,7 +11,7 @@
 namespace uadze::gui {
 namespace {
 
-constexpr double highest = 4.0;  // Hz
+constexpr double highest_swing = 4.0;  // Hz
 
 }  // namespace
 
@@ -29,7 +29,7 @@ void ModesView::compute() {
     spectrum_ = {};
     if (entry)
       spectrum_work_.start(
-          this, [entry](Progress&) { return lap::excitation(lap::force_trace(entry->value), highest); },
+          this, [entry](Progress&) { return lap::excitation(lap::force_trace(entry->value), highest_swing); },
           [this](lap::Spectrum spectrum) {
             spectrum_ = std::move(spectrum);
             update();
@@ -92,7 +92,7 @@ void ModesView::draw_moving(QPainter& p) {
   const QRectF r = plot_area();
   const double whole = car->tank->volume();
   const auto at = [&](double level, double hertz) {
-    return QPointF(r.left() + r.width() * level / whole, r.bottom() - r.height() * hertz / highest);
+    return QPointF(r.left() + r.width() * level / whole, r.bottom() - r.height() * hertz / highest_swing);
   };
   // The lap's shaking as bars from the right edge: lateral above, longitudinal hatched over it.
   double most = 1e-9;
@@ -148,7 +148,7 @@ void ModesView::draw_moving(QPainter& p) {
     const QPen pen(curve.lateral ? t.covered : t.trouble, 2, styles[(k / 2) % 4]);
     QPainterPath path;
     for (size_t i = 0; i < curve.level.size(); ++i) {
-      const QPointF q = at(curve.level[i], std::min(curve.frequency[i], highest));
+      const QPointF q = at(curve.level[i], std::min(curve.frequency[i], highest_swing));
       i == 0 ? path.moveTo(q) : path.lineTo(q);
     }
     p.setPen(pen);
@@ -179,7 +179,7 @@ void ModesView::draw_moving(QPainter& p) {
                            "frequencies rise with the root of the pull: half as much again at 2 g.") +
                        calm);
   p.setPen(QPen(t.ink, 1.2, Qt::DashLine));
-  p.drawLine(at(workspace_.runs.level(), 0), at(workspace_.runs.level(), highest));
+  p.drawLine(at(workspace_.runs.level(), 0), at(workspace_.runs.level(), highest_swing));
 }
 
 void ModesView::seek(const QPointF& point) {

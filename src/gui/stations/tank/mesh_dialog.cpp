@@ -20,7 +20,7 @@
 namespace uadze::gui {
 namespace {
 
-constexpr double units[] = {1e-3, 1e-2, 1.0, 0.0254};
+constexpr double file_units[] = {1e-3, 1e-2, 1.0, 0.0254};
 
 /// The mesh in lines, seen from a corner; drag turns it. Faulty triangles are filled and ringed.
 class Preview : public QWidget {
@@ -172,7 +172,7 @@ tank::MeshShape MeshDialog::shape() const {
                             : std::filesystem::absolute(path)
                                   .lexically_relative(std::filesystem::absolute(folder))
                                   .generic_string();
-  out.unit = units[unit_->currentIndex()];
+  out.unit = file_units[unit_->currentIndex()];
   out.axes = axes_->currentText().toStdString();
   for (int k = 0; k < 3; ++k) try {
       out.move[k] = typed_quantity(move_[k]->text(), Quantity::length, workspace_.units());
