@@ -10,7 +10,7 @@
 namespace uadze::tank {
 namespace {
 
-constexpr double aside = 1e-3;   // m, to either side of an edge
+constexpr double aside = 1e-3;       // m, to either side of an edge
 constexpr double least_foam = 0.02;  // of a body: too little to be a space
 
 double part(double x) { return x - std::floor(x); }
