@@ -283,11 +283,8 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
                      format(clean.at.least_seconds, Quantity::duration, units));
   if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
     // Less than the tank's figures tell is no level.
-    const bool starves = clean.unclean_below >= 0.05e-3;
-    out += fmt::format("{}  {}\n", row("never comes out", volume(never.total())),
-                       starves ? fmt::format("of it: the lap itself starves only at {} and under",
-                                             volume(clean.unclean_below))
-                               : "the lap itself would starve no sooner");
+    out += row("never comes out", volume(never.total())) +
+           "  which decides: with no more in the tank the lap is clean\n";
   } else {
     constexpr size_t shown = 3;
     for (size_t i = 0; i < std::min(shown, clean.below.events.size()); ++i)

@@ -11,6 +11,7 @@
 
 #include "core/base/root.h"
 #include "core/sizing/sequent_peak.h"
+#include "core/starvation/drive.h"
 #include "core/starvation/surge.h"
 
 namespace uadze::sizing {
@@ -72,7 +73,7 @@ std::optional<Deficit> deficit_of(const FuelSystem& car, const Course& course, d
   starvation::Drive driven = drive_laps(
       march, course, {.room = [most](const starvation::LapTrace&) { return most; }, .within_room = true});
   const double lacking = car.surge->volume - driven.start;
-  if (driven.beyond || car.surge->volume - march.reserve() > most) return std::nullopt;
+  if (driven.beyond || car.surge->volume - driven.end > most) return std::nullopt;
   return Deficit{std::move(driven.trace), lacking};
 }
 

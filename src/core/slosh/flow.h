@@ -58,6 +58,8 @@ class OpeningFlows {
   /// Mean fuel flow through each opening over the last step, m3/s, from `from` to `to`.
   const std::vector<double>& fuel() const { return fuel_; }
   const std::vector<double>& gas_pressure() const { return pressure_; }  ///< Pa, of each space
+  /// Pa m3 of gas in each space; empty before the first step.
+  const std::vector<double>& gas() const { return gas_; }
   /// Whether the space's gas had no dry way to the air or to any other space in the last step.
   const std::vector<char>& locked() const { return locked_; }
 

@@ -146,6 +146,14 @@ double FuelMotion::total() const {
   return sum;
 }
 
+void FuelMotion::tell_state(std::vector<double>& out) const {
+  if (planar_) {
+    planar_->tell_state(out);
+    return;
+  }
+  for (size_t i = 0; i < tank_->spaces.size(); ++i) out.push_back(10 * volume(i) / tank_->spaces[i].volume());
+}
+
 Instant instant_of(FuelMotion& fuel, double time, size_t pickups) {
   fuel.refresh();
   Instant now;

@@ -79,6 +79,8 @@ class FuelMotion {
   double put(size_t space, double volume);
   double take(size_t space, double volume);  ///< m3 out of a space; what was taken
   double total() const;                      ///< m3, of all spaces
+  /// Appends what decides how it goes on, each in a measure of which 1e-4 is nothing.
+  void tell_state(std::vector<double>& out) const;
   const tank::Tank& tank() const { return *tank_; }
 
  private:

@@ -189,6 +189,11 @@ Vec3 PlanarSpace::pressing(const Vec3& f) const {
   return out;
 }
 
+void PlanarSpace::tell_state(std::vector<double>& out) const {
+  out.insert(out.end(), {normal_.x(), normal_.y(), normal_.z(), speed_.x(), speed_.y(), speed_.z(),
+                         10 * volume_ / capacity()});
+}
+
 void PlanarSpace::step(const Vec3& f, double dt) {
   if (!moves()) {
     settle(f);

@@ -148,6 +148,8 @@ class PlanarSpace {
   double energy(const Vec3& f) const { return speed_.squaredNorm() / 2 - f.dot(centroid_); }
   /// Pull that makes pressure in the fuel: f less the fuel's own acceleration, m/s2.
   Vec3 pressing(const Vec3& f) const;
+  /// Appends what decides how it goes on, each in a measure of which 1e-4 is nothing.
+  void tell_state(std::vector<double>& out) const;
   int substeps() const { return substeps_; }                ///< taken since the beginning
   double largest_correction() const { return corrected_; }  ///< J/kg taken out as a step's error, the most
 

@@ -148,6 +148,12 @@ Vec3 PlanarTank::centroid() const {
   return all > 0 ? Vec3(first / all) : Vec3(tank_->whole.centroid());
 }
 
+void PlanarTank::tell_state(std::vector<double>& out) const {
+  for (const PlanarSpace& s : spaces_) s.tell_state(out);
+  for (size_t i = 0; i < flows_.gas().size(); ++i)
+    out.push_back(flows_.gas()[i] / (1e5 * sides_[i].capacity));
+}
+
 double PlanarTank::energy(const Vec3& f) const {
   double sum = 0;
   for (const PlanarSpace& s : spaces_) sum += s.volume() * s.energy(f);

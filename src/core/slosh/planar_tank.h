@@ -55,6 +55,8 @@ class PlanarTank {
   double volume() const;
   Vec3 centroid() const;
   double energy(const Vec3& f) const;  ///< J/(kg/m3): sum over spaces of volume times energy
+  /// Appends what decides how it goes on, each in a measure of which 1e-4 is nothing.
+  void tell_state(std::vector<double>& out) const;
   const OpeningFlows& flows() const { return flows_; }
 
  private:

@@ -143,7 +143,7 @@ class Burner {
         march->go_on(course);
       }
       ++out.laps;
-      march->lap(trace, glance);
+      march->lap(trace, {.stop_at_trouble = glance});
       out.least_reserve =
           std::min(out.least_reserve, *std::min_element(trace.reserve.begin(), trace.reserve.end()));
       const auto stretches = march->stretches();
@@ -215,8 +215,10 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
   LeastEnd out;
   const auto clean = [&](double end) { return burner.run(end, Burner::Of::glance).clean(); };
   const auto whole = [&](double end) { return burner.run(end, Burner::Of::whole); };
-  BurnDown at = burner.run(least);
+  // Far under the clean level a glance nearly always tells enough.
+  BurnDown at = burner.run(least, least < clean_level ? Burner::Of::glance : Burner::Of::near);
   ++out.runs;
+  if (at.clean() && least < clean_level) at = burner.run(least), ++out.runs;
   if (at.clean()) {
     out.held_up = true;
     out.starves = std::max(least - resolution, 0.0);

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/starvation/drive.h"
+
 namespace uadze::starvation {
 namespace {
 
@@ -103,7 +105,7 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
   adopt(run, std::move(cycle.trace));
   run.laps = cycle.laps;
   run.settled = cycle.settled;
-  run.ledger = march.ledger();
+  run.ledger = cycle.ledger;
   run.events = explain(car, course, run, cycle.stretches);
   run.first_short_lap = run.events.empty() ? 0 : std::max(cycle.first_short, 1);
 

@@ -2,14 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <utility>
 
 namespace uadze::starvation {
 namespace {
 
-constexpr double entering = 15.0;  // s
-constexpr double infinite = std::numeric_limits<double>::infinity();
+constexpr double entering = 15.0;      // s
+constexpr double between_marks = 0.5;  // s
 
 /// The chain's step with all that lies straight between two samples at the share u.
 ChainStep step_at(const Course& course, size_t i, double u, double dt) {
@@ -21,6 +20,22 @@ ChainStep step_at(const Course& course, size_t i, double u, double dt) {
     s.reach = {a.bare + (b.bare - a.bare) * u, a.covered + (b.covered - a.covered) * u};
   }
   return s;
+}
+
+/// The samples of a lap after one of them, and what happens from it on, as they were on another.
+void go_on_as(LapTrace& trace, const LapTrace& other, size_t from) {
+  const auto take = [](std::vector<double>& to, const std::vector<double>& source, size_t first) {
+    std::copy(source.begin() + static_cast<std::ptrdiff_t>(first), source.end(),
+              to.begin() + static_cast<std::ptrdiff_t>(first));
+  };
+  for (size_t p = 0; p < trace.wet.size(); ++p) take(trace.wet[p], other.wet[p], from + 1);
+  for (auto samples : {&LapTrace::supply, &LapTrace::draw, &LapTrace::reserve, &LapTrace::rail,
+                       &LapTrace::gas, &LapTrace::level})
+    take(trace.*samples, other.*samples, from + 1);
+  for (auto amounts : {&LapTrace::fuel, &LapTrace::vapour}) take(trace.*amounts, other.*amounts, from);
+  if (trace.motion && other.motion)
+    trace.motion->insert(trace.motion->end(), other.motion->begin() + static_cast<std::ptrdiff_t>(from) + 1,
+                         other.motion->end());
 }
 
 int parts_of(double step, double longest) {
@@ -161,6 +176,14 @@ std::vector<LeanStretch> LimitMonitor::stretches() const {
 
 // ---- march
 
+bool Mark::same_as(const Mark& other) const {
+  constexpr double nothing = 1e-4;
+  if (sample != other.sample || !quiet || !other.quiet || state.size() != other.state.size()) return false;
+  for (size_t i = 0; i < state.size(); ++i)
+    if (!(std::abs(state[i] - other.state[i]) < nothing)) return false;
+  return true;
+}
+
 Marcher::Marcher(const FuelSystem& car, const Course& course, double level, const MarchOptions& options)
     : car_(&car),
       course_(&course),
@@ -294,7 +317,7 @@ void Marcher::note(LapTrace& trace, size_t i, double supply) {
     trace.motion->push_back(slosh::instant_of(fuel_, course_->lap->time[i], car_->pickups.size()));
 }
 
-bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
+bool Marcher::lap(LapTrace& trace, const LapOptions& how) {
   const lap::Lap& lap = *course_->lap;
   const Delivery& delivery = *course_->delivery;
   const size_t n = lap.size();
@@ -306,6 +329,8 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
   if (options_.heat)
     for (auto* v : {&trace.tank_heat, &trace.surge_heat}) v->resize(n);
   if (trace.motion) trace.motion->clear();
+  trace.marks.clear(), trace.taken_over.reset();
+  double next_mark = lap.time.front() + between_marks;
   monitor_.next_lap(std::exchange(lap_before_, lap.duration()));
   if (car_->model == slosh::Model::settled) {
     fuel_.stand();
@@ -354,10 +379,26 @@ bool Marcher::lap(LapTrace& trace, bool stop_at_trouble) {
       in.fuel /= dt;
     }
     note(trace, i + 1, in.fuel);
-    if (stop_at_trouble && !monitor_.quiet()) return false;
+    if (how.stop_at_trouble && !monitor_.quiet()) return false;
+    if (!(how.mark || how.before) || lap.time[i + 1] < next_mark) continue;
+    next_mark += between_marks;
+    trace.marks.push_back(mark(i + 1));
+    const size_t k = trace.marks.size() - 1;
+    if (how.before && k < how.before->marks.size() && trace.marks[k].same_as(how.before->marks[k])) {
+      trace.taken_over = k;
+      go_on_as(trace, *how.before, i + 1);
+      return true;
+    }
   }
   trace.fuel[n - 1] = trace.vapour[n - 1] = 0;
   return true;
+}
+
+Mark Marcher::mark(size_t sample) const {
+  Mark out{sample, {}, !monitor_.open(), ledger()};
+  fuel_.tell_state(out.state);
+  chain_.tell_state(out.state);
+  return out;
 }
 
 Ledger Marcher::ledger() const {
@@ -365,57 +406,6 @@ Ledger Marcher::ledger() const {
           .end = fuel_.total() + chain_.held() + spill_,
           .burnt = chain_.burnt(),
           .replaced = replaced_};
-}
-
-double Settling::drop(double change, double room) {
-  const double last = std::exchange(last_, change);
-  beyond_ = false;
-  if (change <= 0 || last <= 0 || room <= change) return 0.0;
-  const double slows = change / last;
-  const bool endless = slows > 0.995;
-  const double rest = endless ? infinite : change * slows / (1 - slows);
-  beyond_ = rest > room;
-  double drop = rest;
-  if (rest <= room) {
-    if (drop < change) return 0.0;
-    skipped_ += static_cast<int>(std::ceil(std::log(2e-3) / std::log(slows)));
-  } else {
-    // As many whole laps as there is room for: n of them take rest (1 - slows^n), or n times the change.
-    const double laps = std::floor(endless ? room / change : std::log1p(-room / rest) / std::log(slows));
-    if (laps < 1) return 0.0;
-    drop = endless ? laps * change : rest * (1 - std::pow(slows, laps));
-    skipped_ += static_cast<int>(laps);
-  }
-  last_ = 0.0;
-  return drop;
-}
-
-Drive drive_laps(Marcher& march, const Course& course, const DriveOptions& options,
-                 std::vector<slosh::Instant>* motion) {
-  Drive out;
-  out.trace.motion = motion;
-  Settling settling;
-  for (int lap = 1;; ++lap) {
-    if (options.progress) options.progress->check();
-    out.start = march.reserve();
-    const bool whole = march.lap(out.trace, options.only_clean && lap == 1);
-    out.stretches = march.stretches();
-    if (!out.stretches.empty() && out.first_short == 0) out.first_short = out.laps + settling.laps_skipped();
-    if (!whole || !course.repeated) break;
-    const double after = march.reserve(), change = out.start - after;
-    out.settled = std::abs(change) <= options.same;
-    if (out.settled || lap >= options.most_laps) break;
-    // A lap that starves and does not fill starves again.
-    if (options.only_clean && !out.stretches.empty() && change >= 0) break;
-    ++out.laps;
-    if (!options.room) continue;
-    const double room = options.room(out.trace), drop = settling.drop(change, room);
-    out.beyond = options.within_room && settling.beyond();
-    if (out.beyond) break;
-    if (drop > 0) march.set_surge(after - drop);
-  }
-  out.laps += settling.laps_skipped();
-  return out;
 }
 
 bool replay_is_clean(const FuelSystem& car, const Course& course, const LapTrace& trace, double lacking,

@@ -17,7 +17,7 @@
 //   EXPECT_TRUE(march.stretches().empty());
 //   EXPECT_NEAR(march.ledger().error(), 0, 1e-12);
 #include <array>
-#include <functional>
+#include <optional>
 
 #include "core/lap/corner.h"
 #include "core/lap/force_trace.h"
@@ -75,6 +75,7 @@ class LimitMonitor {
   /// Those of this lap, the open ones as far as they have gone.
   std::vector<LeanStretch> stretches() const;
   bool quiet() const { return found_.empty() && !counts(0) && !counts(1); }
+  bool open() const { return is_open_[0] || is_open_[1]; }  ///< something is under its limit now
 
  private:
   bool counts(int kind) const;
@@ -83,6 +84,24 @@ class LimitMonitor {
   std::array<char, 2> is_open_{};
   double before_ = 1.0;  // pressure over its limit, at the step's beginning
   std::vector<LeanStretch> found_;
+};
+
+/// Volumes of the whole run, m3.
+struct Ledger {
+  double start = 0.0;  ///< in tank, surge tank, line and rail
+  double end = 0.0;    ///< there in the end
+  double burnt = 0.0;
+  double replaced = 0.0;  ///< put in to hold the level
+  double error() const { return start + replaced - burnt - end; }
+};
+
+/// A moment on the lap with all that decides how it goes on.
+struct Mark {
+  size_t sample = 0;
+  std::vector<double> state;  ///< of the fuel and the chain, in such measures that 1e-4 of each is nothing
+  bool quiet = true;          ///< nothing is under its limit just then
+  Ledger ledger;              ///< until then
+  bool same_as(const Mark& other) const;
 };
 
 /// One lap by its samples. What happens between a sample and the next is kept with the first of them.
@@ -96,15 +115,16 @@ struct LapTrace {
   std::vector<double> fuel, vapour;           ///< m3 of fuel and gas from the pickups until the next sample
   std::vector<double> tank_heat, surge_heat;  ///< K, if there is a heat balance
   std::vector<slosh::Instant>* motion = nullptr;
+  std::vector<Mark> marks;                ///< every half second, if asked for
+  std::optional<size_t> taken_over = {};  ///< in `marks`: from there the lap is the one before
 };
 
-/// Volumes of the whole run, m3.
-struct Ledger {
-  double start = 0.0;  ///< in tank, surge tank, line and rail
-  double end = 0.0;    ///< there in the end
-  double burnt = 0.0;
-  double replaced = 0.0;  ///< put in to hold the level
-  double error() const { return start + replaced - burnt - end; }
+struct LapOptions {
+  bool stop_at_trouble = false;
+  bool mark = false;
+  /// The lap before, with marks: where this one comes to the same state, it goes on as that did and is driven
+  /// no further.
+  const LapTrace* before = nullptr;
 };
 
 struct MarchOptions {
@@ -124,8 +144,9 @@ class Marcher {
   void enter();
   /// The next lap is of another course, which must outlive this; a run from rest begins it standing level.
   void go_on(const Course& course);
-  /// One lap. Stops early at the first trouble if so asked; true if it went to the end.
-  bool lap(LapTrace& trace, bool stop_at_trouble = false);
+  /// One lap. Stops early at the first trouble if so asked; true if it went to the end, if only by the lap
+  /// before (then fuel, chain, stretches and ledger are as they were there).
+  bool lap(LapTrace& trace, const LapOptions& how = {});
   std::vector<LeanStretch> stretches() const { return monitor_.stretches(); }
   const SupplyChain& chain() const { return chain_; }
   const slosh::FuelMotion& fuel() const { return fuel_; }
@@ -144,6 +165,7 @@ class Marcher {
   void move_across(double dt);
   void warm(const ChainStep& step, double back);
   void note(LapTrace& trace, size_t i, double supply);
+  Mark mark(size_t sample) const;
 
   const FuelSystem* car_;
   const Course* course_;
@@ -158,48 +180,6 @@ class Marcher {
   double spill_ = 0.0, replaced_ = 0.0, start_ = 0.0, lap_before_ = 0.0;
   circuit::Temperatures temperatures_;
 };
-
-/// Where a surge tank that drains lap by lap comes to rest: what it lacks stands in the main tank and covers
-/// the pickups better, so that each lap takes less. The end is guessed from how the laps' takings slow
-/// (Aitken 1926), at most as far as there is room; the lap is then driven from there.
-class Settling {
- public:
-  /// After a lap that took `change` (m3): how much further to let it down at once (m3), 0: drive on.
-  double drop(double change, double room);
-  /// Whether it would come to rest only beyond the room, or never: it drains until it is empty.
-  bool beyond() const { return beyond_; }
-  int laps_skipped() const { return skipped_; }
-
- private:
-  double last_ = 0.0;
-  bool beyond_ = false;
-  int skipped_ = 0;
-};
-
-struct DriveOptions {
-  int most_laps = 14;  ///< driven; what is between is strided over by the reserve's own balance
-  double same = 2e-6;  ///< m3 by which a lap may end otherwise than it began and still repeats itself
-  /// m3 that a stride may take, after a lap; nothing: no strides.
-  std::function<double(const LapTrace&)> room;
-  bool only_clean = false;       ///< ends as soon as it is clear that there is trouble
-  bool within_room = false;      ///< ends where it would come to rest beyond the room
-  Progress* progress = nullptr;  ///< asked before every lap whether to go on
-};
-
-/// Laps driven one after the other until they repeat themselves.
-struct Drive {
-  LapTrace trace;  ///< of the last lap
-  std::vector<LeanStretch> stretches;
-  int laps = 1;         ///< those strided over included
-  int first_short = 0;  ///< the first lap with a stretch, from 1; 0: none
-  double start = 0.0;   ///< m3 of the reserve as the last lap began
-  bool settled = true;
-  bool beyond = false;  ///< it comes to rest beyond the room
-};
-
-/// `motion`: where the fuel of the last lap is told, or nullptr.
-Drive drive_laps(Marcher& march, const Course& course, const DriveOptions& options,
-                 std::vector<slosh::Instant>* motion = nullptr);
 
 /// The chain alone along a lap whose pickups' draw is known from a run: what another surge tank would have
 /// made of it. `lacking`: m3 under full at the start. `laps`: repeated so often, the surge tank going on as

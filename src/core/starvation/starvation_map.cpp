@@ -146,24 +146,33 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     return out;
   }
   out.exists = true;
+  // Under what is never drawn nothing is sought: such a level is not used, and nobody asks how clean it is.
   const double never = std::min(car.never_drawn.total(), car.tank->volume());
+  double low = first > 0 ? levels[first - 1] : 0.0, high = levels[first];
+  const auto is = [&](double level) { return is_clean(car, course, level, {.progress = progress}); };
+  if (never > low && never < high) (is(never) ? high : low) = never, ++out.runs;
   // Two levels at a time: as many laps as halving takes, on two cores.
-  const Turn turn = turn_in_thirds(
-      [&](double lower, double upper) {
-        if (progress) progress->check();
-        const double tried[2] = {lower, upper};
-        bool is[2];
-        tbb::parallel_for(0, 2,
-                          [&](int k) { is[k] = is_clean(car, course, tried[k], {.progress = progress}); });
-        return std::pair(is[0], is[1]);
-      },
-      first > 0 ? levels[first - 1] : 0.0, levels[first], options.resolution);
-  const double high = std::max(turn.yes, never), low = turn.no;
-  out.runs += turn.evaluations;
+  if (never < high) {
+    const Turn turn = turn_in_thirds(
+        [&](double lower, double upper) {
+          if (progress) progress->check();
+          const double tried[2] = {lower, upper};
+          bool clean_at[2];
+          tbb::parallel_for(0, 2, [&](int k) { clean_at[k] = is(tried[k]); });
+          return std::pair(clean_at[0], clean_at[1]);
+        },
+        low, high, options.resolution);
+    low = turn.no, high = turn.yes;
+    out.runs += turn.evaluations;
+  }
+  high = std::max(high, never);
   out.level = high;
   out.unclean_below = low;
   tbb::parallel_invoke([&] { out.at = run_level(car, course, high, {.progress = progress}); },
-                       [&] { out.below = run_level(car, course, low, {.progress = progress}); });
+                       [&] {
+                         if (low > 0) out.below = run_level(car, course, low, {.progress = progress});
+                       });
+  if (low <= 0) out.below = out.at;
   return out;
 }
 
@@ -180,7 +189,8 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
           {{"V_tank", "the tank's whole volume", car.tank->volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
            {"dV", "refined to", options.resolution, Quantity::volume, "setting"},
-           {"V_starves", "highest level that starves", clean.unclean_below, Quantity::volume, "computed"},
+           {"V_starves", "highest level found to starve (0: none)", clean.unclean_below, Quantity::volume,
+            "computed"},
            {"V_never", "what never comes out", car.never_drawn.total(), Quantity::volume, "see below"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
            {"x_limit", "leaner than set by", car.limits.mixture.lean, Quantity::fraction, "entered"},

@@ -35,11 +35,12 @@ struct Anomaly {
 struct CleanLevel {
   bool exists = false;         ///< false: not even a full tank is clean
   double level = 0.0;          ///< m3, not under what is never drawn; the tank's volume if none is clean
-  double unclean_below = 0.0;  ///< m3, the highest level found to starve
+  double unclean_below = 0.0;  ///< m3, the highest level found to starve; 0: none was
   std::vector<Anomaly> clean_again;  ///< not used for the clean level
   int runs = 0;                      ///< levels tried
   LevelRun at;                       ///< the lap at the clean level
-  LevelRun below;                    ///< the lap at the highest level that starves: what would go wrong first
+  /// The lap at the highest level that starves: what would go wrong first. As `at` where none is known to.
+  LevelRun below;
 };
 
 struct StarvationMap {
@@ -66,7 +67,8 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
                              Progress* progress = nullptr);
 
 /// The smallest level above which no level of the ladder starves, refined by halving. If a level below a
-/// starving one was clean, that is reported in `clean_again`, not used.
+/// starving one was clean, that is reported in `clean_again`, not used. Not refined under what never comes
+/// out of the tank.
 /// `known`: the map of the same ladder, which saves running it again.
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
                        Progress* progress = nullptr, const StarvationMap* known = nullptr);

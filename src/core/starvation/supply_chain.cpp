@@ -30,6 +30,19 @@ SupplyChain::SupplyChain(const ChainOptions& options, double fed)
   if (options_.line > 0) slugs_.push_back({options_.line, options_.line});
 }
 
+void SupplyChain::tell_state(std::vector<double>& out) const {
+  // A line may hold as much in another order: by where the fuel lies too.
+  double before = 0, moment = 0;
+  for (size_t k = first_; k < slugs_.size(); ++k) {
+    moment += slugs_[k].fuel * (before + slugs_[k].volume / 2);
+    before += slugs_[k].volume;
+  }
+  const double line = std::max(options_.line + options_.filter, 1e-9),
+               surge = std::max(options_.capacity, 1e-6);
+  out.insert(out.end(), {surge_ / surge, line_fuel_ / line, filter_fuel_ / line, moment / (line * line),
+                         difference_ / 1e5, carried_});
+}
+
 double SupplyChain::shift_surge(double volume) {
   const double taken = surge_ - volume;
   surge_ = volume;

@@ -74,6 +74,8 @@ class SupplyChain {
   double overflow() const { return overflow_; }    ///< m3 in the last step
   /// Fuel in surge tank, line and rail, m3.
   double held() const { return surge_ + line_fuel() + options_.compliance * difference_; }
+  /// Appends what decides how it goes on, each in a measure of which 1e-4 is nothing.
+  void tell_state(std::vector<double>& out) const;
   /// Sets the surge tank's volume and returns what that takes out of it.
   double shift_surge(double volume);
 

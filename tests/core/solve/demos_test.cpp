@@ -89,7 +89,10 @@ TEST_F(SolveDemo, WithoutTheSurgeTankTheMinimumIsClearlyHigher) {
   const auto with_surge = solve("ostrel-p4", 0, 0), without_surge = solve("ostrel-p4", 1, 0);
   EXPECT_GT(without_surge.plan.start, with_surge.plan.start + 10e-3);
   EXPECT_TRUE(with_surge.lap->clean.at.clean());
-  EXPECT_FALSE(with_surge.lap->clean.below.clean());
+  EXPECT_TRUE(starvation::holds_up(with_surge.lap->car->never_drawn, with_surge.lap->clean.level));
+  EXPECT_FALSE(without_surge.lap->clean.below.clean());
+  EXPECT_THAT(report::session_text(with_surge, false), HasSubstr("which decides"));
+  EXPECT_THAT(report::session_text(without_surge, false), Not(HasSubstr("which decides")));
 }
 
 TEST_F(SolveDemo, TheWispStarvesAtItsLaunchWhenLow) {

@@ -34,6 +34,39 @@ TEST(CleanLevel, OfABoxInALongCornerByClosedForm) {
   EXPECT_NE(cause.find("left-hand"), std::string::npos) << cause;
 }
 
+TEST(CleanLevel, IsNotSoughtUnderWhatNeverComesOut) {
+  // The wedge of the test above, 9.4 L: what stays in the tank decides where it is more than that.
+  FuelSystem car = simple_car({0, 0, 0});
+  const lap::Lap lap = corner_lap(0.5 * g, 8);
+  const Course course = course_of(car, lap);
+  const double wedge = 0.6 * 0.25 * 0.125 / 2;
+  const MapOptions fine{.levels = 40, .resolution = 1e-6};
+  const int all = clean_level(car, course, fine).runs;
+  for (double never : {0.5 * wedge, 0.99 * wedge, 1.01 * wedge, 1.9 * wedge, 0.09, 1.0}) {
+    car.never_drawn.under = never;
+    const CleanLevel clean = clean_level(car, course, fine);
+    ASSERT_TRUE(clean.exists);
+    EXPECT_NEAR(clean.level, std::clamp(never, wedge, car.tank->volume()), 2e-6) << never;
+    EXPECT_LE(clean.unclean_below, wedge) << never;
+    EXPECT_TRUE(clean.at.clean());
+    EXPECT_FALSE(clean.below.clean()) << "a level that starves is known from the ladder";
+    if (never > wedge) {
+      EXPECT_LT(clean.runs, all - 10) << never;
+    }
+  }
+  // All of the ladder clean: none is known to starve, and none is looked for.
+  const FuelSystem easy = [] {
+    FuelSystem out = simple_car({0, 0, 0});
+    out.never_drawn.under = 2e-3;
+    return out;
+  }();
+  const lap::Lap straight = corner_lap(0, 8);
+  const CleanLevel clean = clean_level(easy, course_of(easy, straight), fine);
+  EXPECT_EQ(clean.level, 2e-3);
+  EXPECT_EQ(clean.unclean_below, 0);
+  EXPECT_TRUE(clean.below.clean());
+}
+
 TEST(CleanLevel, TheFilterMixesAShortSipOfGasIntoWhatTheRailBears) {
   // Bare for t the filter's share of fuel falls to exp(-Q t/V); the rail holds 3/4 of its pressure while
   // share x Q brings sqrt(3/4) of the demand: t = -V/Q ln(0.866 x 0.8) = 0.734 s.

@@ -97,24 +97,5 @@ TEST(LimitMonitor, GasAtThePumpIsATroubleOfItsOwn) {
   EXPECT_FALSE(monitor.quiet());
 }
 
-TEST(Settling, GuessesTheEndOfAGeometricFall) {
-  // 0.4, 0.2, 0.1 ... comes to rest 0.8 down in all; after two laps 0.2 are left.
-  Settling settling;
-  EXPECT_EQ(settling.drop(0.4, 10), 0);
-  EXPECT_NEAR(settling.drop(0.2, 10), 0.2, 1e-12);
-  EXPECT_FALSE(settling.beyond());
-  Settling steady;
-  steady.drop(0.1, 1);
-  EXPECT_NEAR(steady.drop(0.1, 1.05), 1.0, 1e-12) << "no slowing: as many laps as there is room for";
-  EXPECT_EQ(steady.laps_skipped(), 10);
-  EXPECT_TRUE(steady.beyond());
-  Settling far;
-  far.drop(1.0, 2.7);
-  EXPECT_NEAR(far.drop(0.9, 2.7), 0.81 + 0.729 + 0.6561, 1e-12)
-      << "three more laps, of 8.1 that it would fall";
-  EXPECT_EQ(far.laps_skipped(), 3);
-  EXPECT_TRUE(far.beyond());
-}
-
 }  // namespace
 }  // namespace uadze::starvation
