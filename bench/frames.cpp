@@ -2,9 +2,11 @@
 // triangles. Run: tests/under-xvfb build/dev/bench/frames
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QThread>
 #include <cstdio>
 
 #include "bench/fine_mesh.h"
+#include "gui/document/background.h"
 #include "gui/frame/main_window.h"
 #include "gui/look/theme.h"
 #include "gui/stations/tank/tank_view.h"
@@ -37,7 +39,7 @@ int main(int argc, char** argv) {
   if (!window.open(UADZE_SOURCE_DIR "/demo/ostrel-p4.uadze.json")) return 1;
   window.show_station(gui::Station::tank);
   window.workspace().selection.pick_level(0.02);
-  while (window.workspace().runs.evaluator.running()) QApplication::processEvents();
+  while (gui::pending_work() > 0) QApplication::processEvents(QEventLoop::AllEvents, 20), QThread::msleep(5);
   std::printf("demo: %.1f frames/s\n", frames_per_second(window));
 
   const auto folder = std::filesystem::temp_directory_path() / "uadze-frames";
@@ -48,7 +50,7 @@ int main(int argc, char** argv) {
       {"shapes": [{"kind": "mesh", "file": "fine.stl", "orient": "yes"}]}}]})");
   if (!window.open(QString::fromStdString((folder / "fine.uadze.json").string()))) return 1;
   window.workspace().selection.pick_level(0.02);
-  while (window.workspace().runs.evaluator.running()) QApplication::processEvents();
+  while (gui::pending_work() > 0) QApplication::processEvents(QEventLoop::AllEvents, 20), QThread::msleep(5);
   std::printf("tank of %zu triangles: %.1f frames/s\n",
               window.workspace().runs.car()->tank->whole.triangles().size(), frames_per_second(window));
   std::filesystem::remove_all(folder);

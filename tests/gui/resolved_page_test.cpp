@@ -137,11 +137,11 @@ TEST_F(ResolvedPage, ACornerIsPlayedByTheTankWithTheLapsCursor) {
   ASSERT_TRUE(says);
   EXPECT_TRUE(says->text().endsWith("seen now")) << says->text().toStdString();
   auto* view = window->findChild<TankView*>();
-  const QImage resolved = view->grabFramebuffer();
+  const QImage resolved = view->grab().toImage();
   find<QCheckBox>("show splash")->setChecked(false);
-  EXPECT_NE(view->grabFramebuffer(), resolved) << "the fast model's fuel is another picture";
+  EXPECT_NE(view->grab().toImage(), resolved) << "the fast model's fuel is another picture";
   find<QCheckBox>("show splash")->setChecked(true);
-  EXPECT_EQ(view->grabFramebuffer(), resolved);
+  EXPECT_EQ(view->grab().toImage(), resolved);
   // Elsewhere on the lap, and on another setup, it is not seen.
   workspace().set_cursor_time(end + 2);
   EXPECT_FALSE(workspace().splash_at_cursor());

@@ -17,10 +17,9 @@ constexpr double least_bubble = 1e-6;    // of a space's volume: gas that is lef
 /// widens as the fuel goes: a wedge's area grows with the root of its gas G, so that the fall takes
 /// A z + (A z)^2/(4 G), and out of a full space b z^2 in a rectangular corner of breadth b. Not beyond a
 /// quarter of a side of the cube that holds as much: wider surfaces have walls beside them. By the strip
-/// alone a full space would let go by as much as there is of it, a step.
-double falling_area(const SpaceSide& side, double height) {
+/// alone a full space would let go by as much as there is of it, a step. `edge`: m, of that cube.
+double falling_area(const SpaceSide& side, double edge, double height) {
   const double area = std::max(side.area, 1e-6), gas = std::max(side.capacity - side.volume, 1e-9);
-  const double edge = std::cbrt(side.capacity);
   double mean = area * (1 + area * height / (4 * gas));
   if (gas < full_gas * side.capacity) mean = std::max(mean, edge * height);
   return std::min(mean, std::max(area, edge * edge / 4));
@@ -40,6 +39,7 @@ OpeningFlows::OpeningFlows(const tank::Tank& tank, const FlowOptions& options)
     cells_.emplace_back(o.cells);
     stands_.emplace_back(cells_.back().blocks.size());
   }
+  for (const tank::Space& space : tank.spaces) edge_.push_back(std::cbrt(space.volume()));
   dry_.resize(tank.openings.size());
   fuel_.resize(tank.openings.size());
   moved_.resize(tank.openings.size());
@@ -116,7 +116,7 @@ double OpeningFlows::moved(size_t k, const Through& t, const std::vector<SpaceSi
   const SpaceSide& source = sides[from];
   const double pull = std::max(-source.pressing.dot(source.surface.normal), 0.0);
   const double height = pull > 0 ? t.drive / pull : 0.0;
-  const double falls = busy_[from] / falling_area(source, height),
+  const double falls = busy_[from] / falling_area(source, edge_[from], height),
                rises = busy_[to] / std::max(sides[to].area, 1e-6);
   const double flow = std::abs(t.fuel);
   const double part = flow * pull * (falls + t.both * rises) * dt / (2 * t.drive);

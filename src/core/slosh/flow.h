@@ -84,6 +84,7 @@ class OpeningFlows {
   std::vector<std::vector<StandBlock>> stands_;  ///< of each opening, in this step
   std::vector<double> dry_;                      ///< m2 of each opening that is dry on both sides
   std::vector<SideView> views_;                  ///< of each space; a cell's half is the opening's
+  std::vector<double> edge_;                     ///< m, of the cube that holds as much as each space
   std::vector<double> change_, gas_change_;
   std::vector<double> moved_;  ///< m3 through each opening in this step
   std::vector<Vec3> place_;    ///< m, the middle of that

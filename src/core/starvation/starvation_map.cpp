@@ -189,8 +189,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
           {{"V_tank", "the tank's whole volume", car.tank->volume(), Quantity::volume, "computed, exact"},
            {"n", "levels of the ladder", static_cast<double>(options.levels), Quantity::count, "setting"},
            {"dV", "refined to", options.resolution, Quantity::volume, "setting"},
-           {"V_starves", "highest level found to starve (0: none)", clean.unclean_below, Quantity::volume,
-            "computed"},
+           {"V_starves", "highest level found to starve", clean.unclean_below, Quantity::volume, "computed"},
            {"V_never", "what never comes out", car.never_drawn.total(), Quantity::volume, "see below"},
            {"C", fmt::format("reserve: {}", reserve), car.reserve_capacity(), Quantity::volume, "entered"},
            {"x_limit", "leaner than set by", car.limits.mixture.lean, Quantity::fraction, "entered"},
@@ -210,6 +209,8 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
       .note = car.model == slosh::Model::settled
                   ? "Steady level, settled surface: the fuel's inertia is not in it."
                   : "Steady level: what is burnt is thought replaced. No breaking waves or splashes."};
+  if (clean.unclean_below <= 0)
+    std::erase_if(d.inputs, [](const auto& input) { return input.symbol == "V_starves"; });
   if (!clean.clean_again.empty())
     d.note += fmt::format(
         " {} lower levels of the ladder were clean though a higher one starves; they are not used.",

@@ -118,11 +118,11 @@ void add_sharp_edges(std::vector<std::pair<Vec3, Vec3>>& out, const tank::Solid&
 
 }  // namespace
 
-void TankScene::initialize() {
-  initializeOpenGLFunctions();
-  program_.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex_shader);
-  program_.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment_shader);
-  program_.link();
+bool TankScene::initialize() {
+  if (!initializeOpenGLFunctions() ||
+      !program_.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex_shader) ||
+      !program_.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment_shader) || !program_.link())
+    return false;
   for (auto* buffer : {&still_, &moving_, &corners_}) buffer->create();
   moving_.setUsagePattern(QOpenGLBuffer::DynamicDraw);
   for (auto [array, buffer] : {std::pair{&still_array_, &still_}, {&moving_array_, &moving_}}) {
@@ -134,6 +134,7 @@ void TankScene::initialize() {
     glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 3 * sizeof(float), nullptr);
   }
   uploaded_ = nullptr;
+  return true;
 }
 
 void TankScene::release() {

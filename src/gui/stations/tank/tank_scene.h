@@ -38,7 +38,8 @@ struct SceneLook {
 
 class TankScene : protected QOpenGLFunctions_3_3_Core {
  public:
-  void initialize();
+  /// Needs a current context; whether it can draw there.
+  bool initialize();
   void release();
   /// Uploads anew if it is another tank.
   void show(const std::shared_ptr<const tank::Tank>& tank);

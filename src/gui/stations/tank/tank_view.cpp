@@ -2,7 +2,6 @@
 
 #include <QKeyEvent>
 #include <QPainter>
-#include <QSurfaceFormat>
 #include <cmath>
 #include <map>
 #include <numbers>
@@ -15,43 +14,17 @@ namespace {
 
 double rounded(double v) { return std::round(v * 1000) / 1000; }
 
-/// Names and marks over the picture, in a widget of their own: text stays crisp whatever the OpenGL driver
-/// does.
-class Overlay : public QWidget {
- public:
-  Overlay(QWidget* parent, std::function<void(QPainter&)> paint) : QWidget(parent), paint_(std::move(paint)) {
-    setAttribute(Qt::WA_TransparentForMouseEvents);
-    setFocusPolicy(Qt::NoFocus);
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    paint_(p);
-  }
-
- private:
-  std::function<void(QPainter&)> paint_;
-};
-
 /// Parts that can be taken hold of in the picture.
 bool is_handled(PartKind kind) { return kind != PartKind::shape && kind != PartKind::foam; }
 
 }  // namespace
 
 TankView::TankView(Workspace& workspace, QWidget* parent)
-    : QOpenGLWidget(parent),
+    : QWidget(parent),
       workspace_(workspace),
       source_([&workspace] { return workspace.runs.fuel_at_cursor(); }) {
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setStencilBufferSize(8);
-  // Lines are drawn over it with a painter: smooth without the cost of samples.
-  format.setSamples(0);
-  setFormat(format);
+  // All of it is painted anew each time.
+  setAttribute(Qt::WA_OpaquePaintEvent);
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(420, 300);
   setObjectName("tank view");
@@ -59,23 +32,6 @@ TankView::TankView(Workspace& workspace, QWidget* parent)
   for (auto signal : {&Workspace::changed, &Workspace::cursor_moved, &Workspace::level_changed,
                       &Workspace::appearance_changed})
     connect(&workspace_, signal, this, &TankView::redraw);
-  overlay_ = new Overlay(this, [this](QPainter& p) {
-    const auto fuel = source_();
-    if (!fuel) return;
-    const auto car = workspace_.runs.car();
-    scene_.show(car ? car->tank : nullptr);
-    scene_.paint_lines(p, make_look(fuel), workspace_.theme(),
-                       [this](const Vec3& v) { return on_screen(v); });
-    paint_marks(p, workspace_,
-                {[this](const Vec3& v) { return on_screen(v); }, eye_direction(), size(), chosen_, &*fuel});
-    if (hasFocus()) draw_focus_ring(p, rect(), workspace_.theme());
-  });
-}
-
-TankView::~TankView() {
-  makeCurrent();
-  scene_.release();
-  doneCurrent();
 }
 
 tank::MeshSource TankView::meshes() const { return workspace_.document.sources()->tanks.meshes(); }
@@ -84,10 +40,7 @@ void TankView::redraw() {
   if (chosen_ && (!workspace_.setup() || !exists(workspace_.setup()->tank, *chosen_)))
     choose_part(std::nullopt);
   update();
-  overlay_->update();
 }
-
-void TankView::resizeGL(int w, int h) { overlay_->resize(w, h); }
 
 void TankView::look(Look from) {
   constexpr double quarter = std::numbers::pi / 2;
@@ -152,12 +105,12 @@ QMatrix4x4 TankView::projection() const {
   return m;
 }
 
-QPointF TankView::on_screen(const Vec3& point) const {
-  const QVector3D p = (projection() * view()).map(qt(point));
+QPointF TankView::on_screen(const Vec3& point) const { return on_screen(point, projection() * view()); }
+
+QPointF TankView::on_screen(const Vec3& point, const QMatrix4x4& transform) const {
+  const QVector3D p = transform.map(qt(point));
   return {(static_cast<double>(p.x()) + 1) / 2 * width(), (1 - static_cast<double>(p.y())) / 2 * height()};
 }
-
-void TankView::initializeGL() { scene_.initialize(); }
 
 SceneLook TankView::make_look(const std::optional<FuelMoment>& fuel) const {
   const auto car = workspace_.runs.car();
@@ -178,11 +131,31 @@ SceneLook TankView::make_look(const std::optional<FuelMoment>& fuel) const {
   return look;
 }
 
-void TankView::paintGL() {
+void TankView::paintEvent(QPaintEvent*) {
   const auto car = workspace_.runs.car();
-  scene_.show(car ? car->tank : nullptr);
   const auto fuel = source_();
-  scene_.paint(make_look(fuel), workspace_.theme());
+  const SceneLook look = make_look(fuel);
+  const Theme& theme = workspace_.theme();
+  QImage picture = scene_.of(car ? car->tank : nullptr, look, theme, size() * devicePixelRatio());
+  picture.setDevicePixelRatio(devicePixelRatio());
+  QPainter p(this);
+  if (picture.isNull()) {
+    p.fillRect(rect(), theme.paper);
+    p.setPen(theme.ink);
+    p.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignTop | Qt::TextWordWrap,
+               "The tank is drawn by its edges only: there is no OpenGL 3.3 here.");
+  } else {
+    p.drawImage(0, 0, picture);
+  }
+  p.setRenderHint(QPainter::Antialiasing);
+  if (fuel) {
+    const QMatrix4x4 transform = look.transform;
+    const auto place = [&](const Vec3& v) { return on_screen(v, transform); };
+    scene_.scene().show(car ? car->tank : nullptr);
+    scene_.scene().paint_lines(p, look, theme, place);
+    paint_marks(p, workspace_, {place, eye_direction(), size(), chosen_, &*fuel});
+  }
+  if (hasFocus()) draw_focus_ring(p, rect(), theme);
 }
 
 // The nearest within reach of the pointer; where two lie over each other, the one nearer to the eye.
@@ -328,7 +301,7 @@ bool TankView::focusNextPrevChild(bool next) {
     return true;
   }
   choose_part(std::nullopt);
-  return QOpenGLWidget::focusNextPrevChild(next);
+  return QWidget::focusNextPrevChild(next);
 }
 
 void TankView::keyPressEvent(QKeyEvent* event) {
@@ -337,7 +310,7 @@ void TankView::keyPressEvent(QKeyEvent* event) {
                                   {Qt::Key_Left, Vec3::UnitY()},   {Qt::Key_Right, -Vec3::UnitY()},
                                   {Qt::Key_PageUp, Vec3::UnitZ()}, {Qt::Key_PageDown, -Vec3::UnitZ()}};
   const auto move = moves.find(event->key());
-  if (move == moves.end() || !workspace_.runs.car()) return QOpenGLWidget::keyPressEvent(event);
+  if (move == moves.end() || !workspace_.runs.car()) return QWidget::keyPressEvent(event);
   const auto position = chosen_ ? part_position(workspace_.setup()->tank, *chosen_, meshes()) : std::nullopt;
   if (position) {
     workspace_.document.end_merge();

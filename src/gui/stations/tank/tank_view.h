@@ -4,22 +4,21 @@
 // a standard view; it snaps to walls and to other parts); Tab chooses a part, the arrow keys move it by 5 mm,
 // with Shift by 1 mm, Page Up and Down raise and lower it.
 #include <QMatrix4x4>
-#include <QOpenGLWidget>
+#include <QWidget>
 #include <functional>
 
 #include "gui/document/workspace.h"
+#include "gui/stations/tank/scene_image.h"
 #include "gui/stations/tank/tank_part.h"
-#include "gui/stations/tank/tank_scene.h"
 
 namespace uadze::gui {
 
-class TankView : public QOpenGLWidget {
+class TankView : public QWidget {
   Q_OBJECT
  public:
   enum class Look { corner, side, front, top };
 
   explicit TankView(Workspace& workspace, QWidget* parent = nullptr);
-  ~TankView() override;
 
   void look(Look from);
   std::optional<PartRef> chosen_part() const { return chosen_; }
@@ -38,9 +37,7 @@ class TankView : public QOpenGLWidget {
   void part_chosen();
 
  protected:
-  void initializeGL() override;
-  void paintGL() override;
-  void resizeGL(int w, int h) override;
+  void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
@@ -52,6 +49,7 @@ class TankView : public QOpenGLWidget {
   tank::MeshSource meshes() const;
   QMatrix4x4 projection() const;
   QMatrix4x4 view() const;
+  QPointF on_screen(const Vec3& point, const QMatrix4x4& transform) const;
   Vec3 eye_direction() const;
   SceneLook make_look(const std::optional<FuelMoment>& fuel) const;
   std::optional<PartRef> part_at(const QPointF& point) const;
@@ -60,7 +58,7 @@ class TankView : public QOpenGLWidget {
   Vec3 snapped(const PartRef& part, const Vec3& wanted) const;
 
   Workspace& workspace_;
-  TankScene scene_;
+  SceneImage scene_;
   std::function<std::optional<FuelMoment>()> source_;
   double yaw_ = -0.65, pitch_ = 0.42, zoom_ = 1.0, opacity_ = 0.05, cut_depth_ = 0.5;
   int cut_axis_ = 0;
@@ -68,7 +66,6 @@ class TankView : public QOpenGLWidget {
   std::optional<PartRef> chosen_;
   bool dragging_ = false;
   QPointF grab_offset_;
-  QWidget* overlay_;
 };
 
 }  // namespace uadze::gui
