@@ -75,6 +75,41 @@ TEST_F(TankStationTest, MoreFuelIsMoreOfThePicture) {
   EXPECT_LT(fuel_share(), little + 0.01) << "next to none: what the surge tank has lost stands in the tank";
 }
 
+TEST_F(TankStationTest, TheFuelLiesWhereTheCarsPlacesAreOnTheScreen) {
+  // From the side and from the front: the picture's fuel against the surfaces, along the eye's way through
+  // the tank, at the places where lines and marks over the picture have them.
+  workspace().selection.pick_level(0.012);
+  workspace().set_cursor_distance(200);
+  for (const auto& [from, along] : {std::pair{TankView::Look::side, 1}, {TankView::Look::front, 0}}) {
+    view->look(from);
+    const QImage image = picture();
+    ASSERT_EQ(image.size(), view->size());
+    const auto car = workspace().runs.car();
+    const auto fuel = workspace().runs.fuel_at_cursor();
+    ASSERT_TRUE(car && fuel);
+    const tank::Tank& tank = *car->tank;
+    const Vec3 low = tank.lower_corner(), size = tank.upper_corner() - low;
+    int alike = 0, all = 0, wet = 0;
+    for (double u = 0.05; u < 1; u += 0.1)
+      for (double z = 0.05; z < 1; z += 0.1) {
+        bool expected = false;
+        Vec3 share(u, u, z);
+        for (share[along] = 0.01; share[along] < 1 && !expected; share[along] += 0.02) {
+          const Vec3 at = low + share.cwiseProduct(size);
+          for (size_t i = 0; i < tank.spaces.size(); ++i)
+            expected = expected || (tank.spaces[i].body.contains(at) &&
+                                    fuel->surface[i].normal.dot(at) < fuel->surface[i].offset);
+        }
+        const QColor c = image.pixelColor(view->on_screen(low + share.cwiseProduct(size)).toPoint());
+        ++all, wet += expected, alike += expected == (c.blue() > c.red() + 30);
+      }
+    EXPECT_GT(wet, all / 8);
+    EXPECT_LT(wet, all * 7 / 8);
+    // Marks and names lie over some.
+    EXPECT_GT(alike, all * 0.88) << alike << ", wet " << wet << " of " << all;
+  }
+}
+
 TEST_F(TankStationTest, TheFuelMovesWithTheCursor) {
   workspace().selection.pick_level(0.020);
   workspace().set_cursor_distance(100);
