@@ -68,12 +68,6 @@ void ReachView::draw_moving(QPainter& p) {
     p.setPen(QPen(t.rule, 1));
     p.setBrush(Qt::NoBrush);
     p.drawEllipse(c, r * k / 4, r * k / 4);
-    p.setPen(t.faint);
-    p.setFont(figure_font(0.8));
-    // Along a slant, clear of the words at the four ends.
-    const QPointF at = c + QPointF(0.71, -0.71) * (r * k / 4);
-    p.drawText(QRectF(at.x() + 3, at.y() - 12, 90, 14), Qt::AlignLeft,
-               workspace_.show(whole * k / 4, Quantity::volume, 1));
   }
   p.setPen(QPen(t.rule, 1));
   p.drawLine(c - QPointF(0, r), c + QPointF(0, r));
@@ -119,6 +113,16 @@ void ReachView::draw_moving(QPainter& p) {
     }
     p.setPen(QPen(t.covered, 2, styles[k % 4]));
     p.drawPath(path);
+  }
+  // The rings' figures along a slant, clear of the words at the four ends, over curves that pass there.
+  p.setFont(figure_font(0.8));
+  p.setPen(t.faint);
+  for (int k = 1; k <= 4; ++k) {
+    const QPointF at = c + QPointF(0.71, -0.71) * (r * k / 4);
+    const QString text = workspace_.show(whole * k / 4, Quantity::volume, 1);
+    const QRectF box(at.x() + 2, at.y() - 13, p.fontMetrics().horizontalAdvance(text) + 3, 15);
+    p.fillRect(box, t.paper);
+    p.drawText(box, Qt::AlignCenter, text);
   }
   // Legend and reading.
   double y = 20;
