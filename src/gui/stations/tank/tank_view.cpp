@@ -142,7 +142,7 @@ void TankView::paintEvent(QPaintEvent*) {
   if (picture.isNull()) {
     p.fillRect(rect(), theme.paper);
     p.setPen(theme.ink);
-    p.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignTop | Qt::TextWordWrap,
+    p.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignBottom | Qt::AlignHCenter | Qt::TextWordWrap,
                "The tank is drawn by its edges only: there is no OpenGL 3.3 here.");
   } else {
     p.drawImage(0, 0, picture);
