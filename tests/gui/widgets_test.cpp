@@ -253,7 +253,17 @@ TEST_F(Widgets, AChoiceGrowsWithItsNameAndEndsInDots) {
   EXPECT_TRUE(box.shown_text().endsWith("…")) << box.shown_text().toStdString();
   box.setCurrentIndex(2);
   EXPECT_EQ(box.sizeHint().width(), ElidedBox::most) << "names are as long as a person likes";
-  EXPECT_EQ(box.minimumSizeHint().width(), ElidedBox::least);
+  EXPECT_EQ(box.minimumSizeHint().width(), ElidedBox::pressed);
+  // In a row that is too narrow for all it gives way, down to that, and is as wide as it likes before.
+  QWidget row;
+  auto* beside = new QWidget;
+  beside->setFixedWidth(300);
+  auto* layout = new QHBoxLayout(&row);
+  auto* inside = new ElidedBox;
+  inside->addItem("P4");
+  for (QWidget* w : std::initializer_list<QWidget*>{inside, beside}) layout->addWidget(w);
+  layout->setContentsMargins(0, 0, 0, 0);
+  EXPECT_EQ(row.sizeHint().width() - row.minimumSizeHint().width(), ElidedBox::least - ElidedBox::pressed);
   EXPECT_GT(box.grab().width(), 100);
 }
 

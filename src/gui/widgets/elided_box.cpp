@@ -5,7 +5,7 @@
 namespace uadze::gui {
 
 ElidedBox::ElidedBox(QWidget* parent) : QComboBox(parent) {
-  setMinimumWidth(least);
+  setMinimumWidth(pressed);
   setMaximumWidth(most);
   connect(this, &QComboBox::currentTextChanged, this, [this] { updateGeometry(); });
 }
@@ -16,7 +16,7 @@ QSize ElidedBox::sizeHint() const {
   return {std::clamp(wanted, least, most), QComboBox::sizeHint().height()};
 }
 
-QSize ElidedBox::minimumSizeHint() const { return {least, QComboBox::minimumSizeHint().height()}; }
+QSize ElidedBox::minimumSizeHint() const { return {pressed, QComboBox::minimumSizeHint().height()}; }
 
 QString ElidedBox::shown_text() const {
   QStyleOptionComboBox option;

@@ -11,7 +11,8 @@ namespace uadze::gui {
 class ElidedBox : public QComboBox {
   Q_OBJECT
  public:
-  static constexpr int least = 190, most = 420;  ///< px
+  static constexpr int least = 190, most = 420;  ///< px, that it wants
+  static constexpr int pressed = 160;            ///< px, that it does with where the rest needs the room
 
   explicit ElidedBox(QWidget* parent = nullptr);
   QSize sizeHint() const override;
