@@ -12,6 +12,9 @@
 
 namespace uadze::tank {
 
+/// m, how far to either side of a plate its spaces are looked for.
+inline constexpr double beside_plate = 1e-3;
+
 /// A plane with level and upward directions in it.
 struct Plate {
   Plane plane;

@@ -10,7 +10,6 @@
 namespace uadze::tank {
 namespace {
 
-constexpr double aside = 1e-3;       // m, to either side of an edge
 constexpr double least_foam = 0.02;  // of a body: too little to be a space
 
 double part(double x) { return x - std::floor(x); }
@@ -98,7 +97,7 @@ std::vector<FoamEdge> edges_of(const std::vector<ConvexPiece>& pieces, const Sol
     for (const Plane& plane : piece) {
       if (known(plane)) continue;
       const Plate plate(plane.normal, plane.offset);
-      const Vec3 by = aside * plane.normal;
+      const Vec3 by = beside_plate * plane.normal;
       const double area = section(inside, {plane.normal, plane.offset - 1e-6}).area;
       if (!(area > 0.01 * std::pow(body.volume(), 2.0 / 3))) continue;
       const Vec3 extent = body.upper_corner() - body.lower_corner();
@@ -131,7 +130,7 @@ bool all_meet(std::vector<Solid>& pieces, const std::vector<FoamEdge>& edges, do
   for (Solid& piece : pieces) {
     const bool meets = std::any_of(edges.begin(), edges.end(), [&](const FoamEdge& e) {
       return std::any_of(e.cells.list.begin(), e.cells.list.end(), [&](const Cell& c) {
-        return holds(piece, c.at + side * aside * e.plate.plane.normal);
+        return holds(piece, c.at + side * beside_plate * e.plate.plane.normal);
       });
     });
     if (!meets && piece.volume() < least_foam * largest->volume())

@@ -19,7 +19,6 @@ namespace {
 constexpr double narrow_tunnel = 0.03;  // m: over one as narrow a saddle is parted in the middle
 // m, beside a tunnel's wall: a cut in the wall's own plane would have no section.
 constexpr double ledge = 1e-5;
-constexpr double aside = 1e-3;  // m, how far to either side of a plate its spaces are looked for
 
 std::string shown(const Vec3& p) {
   return fmt::format("({:.6g}, {:.6g}, {:.6g}) mm", p.x() * 1e3, p.y() * 1e3, p.z() * 1e3);
@@ -316,8 +315,8 @@ class Assembler {
   int count_astray(const Cells& cells, const Plate& plate) const {
     int astray = 0;
     for (const Cell& c : cells.list) {
-      const int a = out_.tank.space_at(c.at - aside * plate.plane.normal),
-                b = out_.tank.space_at(c.at + aside * plate.plane.normal);
+      const int a = out_.tank.space_at(c.at - beside_plate * plate.plane.normal),
+                b = out_.tank.space_at(c.at + beside_plate * plate.plane.normal);
       astray += a < 0 || b < 0 || a == b;
     }
     return astray;
@@ -329,8 +328,8 @@ class Assembler {
     std::map<std::pair<int, int>, std::vector<Cell>> pairs;
     int astray = 0;
     for (const Cell& c : cells.list) {
-      const int a = out_.tank.space_at(c.at - aside * plate.plane.normal),
-                b = out_.tank.space_at(c.at + aside * plate.plane.normal);
+      const int a = out_.tank.space_at(c.at - beside_plate * plate.plane.normal),
+                b = out_.tank.space_at(c.at + beside_plate * plate.plane.normal);
       if (a < 0 || b < 0 || a == b)
         ++astray;
       else
@@ -452,7 +451,7 @@ class Assembler {
       for (const Wall& w : walls) {
         if (!c.open_top || w.plate.plane.normal.z() < 0.7) continue;
         Cells cells = grid_cells(w.plate, inside, w.area, [&](const Vec3& p) {
-          return inside.contains(p - aside * w.plate.plane.normal);
+          return inside.contains(p - beside_plate * w.plate.plane.normal);
         });
         scale_to(cells, w.area);
         join(cells, w.plate, c.name, c.name + ", open top", nullptr);
@@ -484,7 +483,7 @@ class Assembler {
       for (const FoamEdge& e : edges) {
         Cells cells = e.cells;
         std::erase_if(cells.list, [&](const Cell& c) {
-          const int out = out_.tank.space_at(c.at + aside * e.plate.plane.normal);
+          const int out = out_.tank.space_at(c.at + beside_plate * e.plate.plane.normal);
           const int other = out < 0 ? -1 : regions_[static_cast<size_t>(out)].foam;
           return other >= 0 && other < foam;
         });
