@@ -9,7 +9,7 @@
 #include <cmath>
 
 #include "core/base/root.h"
-#include "core/starvation/quick_lap.h"
+#include "core/starvation/level_search.h"
 
 namespace uadze::starvation {
 namespace {
@@ -41,16 +41,16 @@ double turn_near(Clean&& clean, double start, double step, double least, double 
 }  // namespace
 
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
-                        Progress* progress, double step) {
-  const double whole = car.tank->volume();
-  return turn_near([&](double level) { return is_clean(car, course, level, {.progress = progress}); }, start,
-                   step > 0 ? step : std::max(0.03 * whole, 4 * resolution),
-                   std::min(car.never_drawn.total(), whole), whole, resolution);
-}
-
-double quick_level_near(const QuickLap& lap, double start, double resolution, Progress* progress) {
-  return turn_near([&](double level) { return lap.clean(level, progress); }, start,
-                   std::max(0.01 * lap.tank_volume(), 4 * resolution), 0.0, lap.tank_volume(), resolution);
+                        Progress* progress, std::optional<double> suspect) {
+  const double whole = car.tank->volume(), least = std::min(car.never_drawn.total(), whole);
+  LevelSearch search(car, course, {.progress = progress});
+  if (suspect) search.suspect(*suspect);
+  for (double from = start;; from += resolution) {
+    if (progress) progress->check();
+    from = turn_near([&](double level) { return search.ask(level); }, from,
+                     std::max(0.03 * whole, 4 * resolution), least, whole, resolution);
+    if (search.clean(from) || from >= whole) return from;
+  }
 }
 
 lap::Lap with_grip(lap::Lap lap, double grip) {
@@ -105,9 +105,12 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
       correlation.setIdentity();
     }
   }
-  // The thinned lap says how far an end lies from the nominal answer; there the search begins.
-  const bool floor = nominal <= out.least;
-  const double quick = floor ? 0.0 : quick_level_near(QuickLap(car, course), nominal, resolution, progress);
+  // Where the lap starves with less than the nominal answer, there the others are asked first.
+  std::optional<double> suspect;
+  if (nominal - resolution > out.least)
+    if (const auto trouble = first_trouble(car, course, nominal - resolution, {.progress = progress});
+        trouble && !trouble->later)
+      suspect = trouble->time;
   std::atomic<size_t> done{0};
   const size_t runs = 2 * out.terms.size();
   tbb::parallel_for(size_t{0}, runs, [&](size_t r) {
@@ -134,10 +137,8 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
         break;
     }
     try {
-      double from = nominal;
-      if (!floor) from += quick_level_near(QuickLap(other, changed), quick, resolution, progress) - quick;
       (r % 2 ? term.at_high : term.at_low) =
-          clean_level_near(other, changed, from, resolution, progress, floor ? 0.0 : resolution);
+          clean_level_near(other, changed, nominal, resolution, progress, suspect);
     } catch (const Cancelled&) {
       return;
     }

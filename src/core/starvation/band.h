@@ -20,7 +20,8 @@
 //   const starvation::ModelBand band = model_band(car, course, clean);
 //   EXPECT_LE(band.low, clean);
 //   EXPECT_GE(band.high, clean);      // m3: all together, in quadrature, each side for itself
-#include "core/starvation/quick_lap.h"
+#include <optional>
+
 #include "core/starvation/starvation_map.h"
 
 namespace uadze::starvation {
@@ -46,12 +47,10 @@ struct ModelBand {
 };
 
 /// The clean level looked for near `start` (m3): steps away from it until the lap changes from clean to not,
-/// then halves. The tank's volume if not even a full tank is clean. Finds the boundary nearest to the start.
-/// `step`: m3, the first; 0: a hundredth or so of the tank.
+/// then halves (level_search.h: what is told was driven whole). The tank's volume if not even a full tank is
+/// clean. Finds the boundary nearest to the start. `suspect`: s on the lap, where it may starve first.
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
-                        Progress* progress = nullptr, double step = 0.0);
-/// The same of a thinned lap, whatever never comes out.
-double quick_level_near(const QuickLap& lap, double start, double resolution, Progress* progress = nullptr);
+                        Progress* progress = nullptr, std::optional<double> suspect = {});
 
 /// The lap with its lateral and longitudinal accelerations times `grip`.
 lap::Lap with_grip(lap::Lap lap, double grip);

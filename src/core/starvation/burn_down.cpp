@@ -51,7 +51,7 @@ class Burner {
 
   /// What of the stint is marched. `glance`: only whether it is clean, from the first lap that may not be,
   /// and without the slow laps after the last flying one. `near`: from two laps before that, to the end.
-  enum class Of { glance, near, whole };
+  enum class Of { glance, near };
 
   BurnDown run(double end, Of of = Of::near) const {
     const bool glance = of == Of::glance;
@@ -70,8 +70,8 @@ class Burner {
       return out;
     }
     size_t first = 0, past = laps_.size();
-    const double sure = of == Of::whole ? BurnOptions{}.sure : options_.sure;
-    while (first < laps_.size() && (level[first + 1] >= sure || level[first] > most * (1 + 1e-9))) ++first;
+    while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most * (1 + 1e-9)))
+      ++first;
     // Two laps before, so that the fuel comes as it would have from the start.
     for (int lead = 0; !glance && lead < 2 && first > 0 && level[first - 1] <= most; ++lead) --first;
     if (glance)
@@ -214,7 +214,7 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
   const double burnt = burner.burnt(), least = std::min(car.never_drawn.total(), clean_level);
   LeastEnd out;
   const auto clean = [&](double end) { return burner.run(end, Burner::Of::glance).clean(); };
-  const auto whole = [&](double end) { return burner.run(end, Burner::Of::whole); };
+  const auto to_the_end = [&](double end) { return burner.run(end); };
   // Far under the clean level a glance nearly always tells enough.
   BurnDown at = burner.run(least, least < clean_level ? Burner::Of::glance : Burner::Of::near);
   ++out.runs;
@@ -257,26 +257,26 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
         },
         low, high, resolution);
     out.runs += turn.evaluations;
-    // From there the stint is driven whole, until one is clean and another, lower by just the resolution, is
-    // not: on the edge a gulp just bears or does not, and the last laps alone may have it otherwise. The
-    // strides are powers of two of the resolution, so that halving ends on just it.
+    // From there with the laps before and the slow laps after, until one is clean and another, lower by just
+    // the resolution, is not: on the edge a gulp just bears or does not, and a glance may have it otherwise.
+    // The strides are powers of two of the resolution, so that halving ends on just it.
     BurnDown below;
-    tbb::parallel_invoke([&] { at = whole(turn.yes); },
-                         [&] { below = whole(std::max(turn.yes - resolution, least)); });
+    tbb::parallel_invoke([&] { at = to_the_end(turn.yes); },
+                         [&] { below = to_the_end(std::max(turn.yes - resolution, least)); });
     out.runs += 2;
     // Down by small steps, up further off with each, then halved: where the fuel remembers the laps before,
     // they may be far off.
     double stride = resolution;
     for (; at.clean() && below.clean() && below.end > least; ++out.runs) {
       at = std::move(below);
-      below = whole(std::max(at.end - (stride = 2 * resolution), least));
+      below = to_the_end(std::max(at.end - (stride = 2 * resolution), least));
     }
     for (; !at.clean() && at.end < most; ++out.runs, stride *= 2) {
       below = std::move(at);
-      at = whole(std::min(below.end + stride, most));
+      at = to_the_end(std::min(below.end + stride, most));
     }
     for (; at.clean() && !below.clean() && at.end - below.end > 1.001 * resolution; ++out.runs) {
-      BurnDown between = whole((at.end + below.end) / 2);
+      BurnDown between = to_the_end((at.end + below.end) / 2);
       (between.clean() ? at : below) = std::move(between);
     }
     out.exists = at.clean();

@@ -13,8 +13,8 @@
 // less what was burnt, so that fuel missing from the surge tank is counted as missing; it must not be under
 // what never comes out (never_drawn.h), as only the surge tank would feed the engine then.
 //
-// While the least end is looked for, laps that end above the lap's clean level with a lap's fuel to spare are
-// not marched: the map has them clean. The end that is told has been driven whole.
+// While the least end is looked for, laps that end above the lap's clean level are not marched but for two
+// that lead to the others: the map has them clean, and two laps later nothing of them is left in the fuel.
 //
 // Example:
 //   const starvation::FuelSystem car = test::simple_car({0, 0, 0});
@@ -104,8 +104,8 @@ struct LeastEnd {
   int runs = 0;
 };
 
-/// Looked for between `clean_level` and what never comes out, about the hint: an end with which the whole
-/// stint is clean, while with one lower by just `resolution` (m3) it is not (less below only where that end
+/// Looked for between `clean_level` and what never comes out, about the hint: an end with which the stint
+/// is clean, while with one lower by just `resolution` (m3) it is not (less below only where that end
 /// would lie under what never comes out). Within a few tenths of a litre of the edge clean ends and others
 /// may take turns; the answer is one such pair. Down from the hint it goes by small steps, 0.2 L at first:
 /// ends that are clean by luck under one that starves are not used. `clean_level` must be the lap's.

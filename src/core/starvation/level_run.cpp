@@ -75,12 +75,31 @@ MapRow row_of(LevelRun run, const Course& course, double capacity) {
   return row;
 }
 
-bool is_clean(const FuelSystem& car, const Course& course, double level, const RunOptions& options) {
+std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& course, double level,
+                                          const RunOptions& options) {
   Marcher march(car, course, level, {.longest_part = options.longest_part});
   march.enter();
   DriveOptions how = drive_options(car, course, options);
   how.only_clean = true;
-  return drive_laps(march, course, how).stretches.empty();
+  const Drive drive = drive_laps(march, course, how);
+  if (drive.stretches.empty()) return std::nullopt;
+  return FirstTrouble{drive.stretches.front().start, drive.first_short > 1};
+}
+
+bool starves_about(const FuelSystem& car, const Course& course, double level, double time,
+                   const RunOptions& options) {
+  // Of the lap itself: for surge tank and line as they come there, and until fuel that swings otherwise at
+  // this level, and the gas behind it, are at the rail.
+  constexpr double before = 5.0, after = 4.0;  // s
+  const lap::Lap& lap = *course.lap;
+  time = std::max(time, lap.time.front());
+  const double from = std::max(time - before, lap.time.front()), to = std::min(time + after, lap.time.back());
+  const size_t first = course.repeated ? lap.index_at(from) : 0, last = lap.index_at(to) + 1;
+  Marcher march(car, course, level, {.longest_part = options.longest_part});
+  march.enter(first);
+  LapTrace trace;
+  march.lap(trace, {.stop_at_trouble = true, .first = first, .last = last});
+  return !march.stretches().empty();
 }
 
 void adopt(LevelRun& run, LapTrace&& trace) {

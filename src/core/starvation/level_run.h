@@ -108,8 +108,24 @@ struct MapRow {
 /// `capacity`: m3, of the reserve.
 MapRow row_of(LevelRun run, const Course& course, double capacity);
 
-/// Only whether the lap is clean at the level: what the search for the minimum asks again and again.
-bool is_clean(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
+/// Where a lap first goes wrong.
+struct FirstTrouble {
+  double time = 0.0;   ///< s on the lap; under its beginning: begun on the lap before
+  bool later = false;  ///< not on the first lap: what drains from lap to lap is at its end
+};
+
+/// Only whether the lap is clean at the level, driven until it repeats itself; nothing: it is.
+std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& course, double level,
+                                          const RunOptions& options = {});
+inline bool is_clean(const FuelSystem& car, const Course& course, double level,
+                     const RunOptions& options = {}) {
+  return !first_trouble(car, course, level, options);
+}
+
+/// Whether it goes wrong within a few seconds of `time` (s on the lap), come to over those before it with
+/// the surge tank full: a fifth of a lap or less.
+bool starves_about(const FuelSystem& car, const Course& course, double level, double time,
+                   const RunOptions& options = {});
 
 /// Takes over what a march found along its lap.
 void adopt(LevelRun& run, LapTrace&& trace);

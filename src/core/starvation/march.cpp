@@ -250,12 +250,23 @@ void Marcher::move_across(double dt) {
   give_back(moved - put);
 }
 
-void Marcher::enter() {
+void Marcher::enter(size_t sample) {
   if (!course_->repeated) return;
   const lap::Lap& lap = *course_->lap;
-  const double before = std::max(lap.time.front(), lap.time.back() - entering);
+  const bool at_start = sample == 0;
+  double before = (at_start ? lap.time.back() : lap.time[sample]) - entering;
+  // Over the start line, where it comes to that.
+  const bool over = !at_start && before < lap.time.front();
+  if (over) before += lap.duration();
+  before = std::max(before, lap.time.front());
   fuel_.begin(forces_.at(before));
-  for (size_t i = lap.index_at(before); i + 1 < lap.size(); ++i) {
+  come(lap.index_at(before), at_start || over ? lap.size() - 1 : sample);
+  if (over) come(0, sample);
+}
+
+void Marcher::come(size_t from, size_t to) {
+  const lap::Lap& lap = *course_->lap;
+  for (size_t i = from; i < to; ++i) {
     const double step = lap.time[i + 1] - lap.time[i];
     const int parts = parts_of(step, options_.longest_part);
     for (int k = 0; k < parts; ++k) {
@@ -334,7 +345,7 @@ bool Marcher::lap(LapTrace& trace, const LapOptions& how) {
   monitor_.next_lap(std::exchange(lap_before_, lap.duration()));
   if (car_->model == slosh::Model::settled) {
     fuel_.stand();
-    fuel_.move(forces_.push(lap.time.front()), 0.0);
+    fuel_.move(forces_.push(lap.time[how.first]), 0.0);
   }
   // The first sample's coverage, without a step.
   double supply = 0;
@@ -344,10 +355,10 @@ bool Marcher::lap(LapTrace& trace, const LapOptions& how) {
     for (size_t p : pickups) mean += wet_[p] = fuel_.drawn(p, each);
     supply += flow * mean / static_cast<double>(std::max<size_t>(pickups.size(), 1));
   };
-  for (size_t l = 0; l < lift_pickups_.size(); ++l) look(lift_pickups_[l], delivery.lift[l][0]);
-  if (!car_->surge) look(engine_pickups_, delivery.main[0]);
-  note(trace, 0, supply);
-  for (size_t i = 0; i + 1 < n; ++i) {
+  for (size_t l = 0; l < lift_pickups_.size(); ++l) look(lift_pickups_[l], delivery.lift[l][how.first]);
+  if (!car_->surge) look(engine_pickups_, delivery.main[how.first]);
+  note(trace, how.first, supply);
+  for (size_t i = how.first; i < std::min(n - 1, how.last); ++i) {
     const double step = lap.time[i + 1] - lap.time[i];
     const int parts = parts_of(step, options_.longest_part);
     trace.fuel[i] = trace.vapour[i] = 0;

@@ -125,6 +125,7 @@ struct LapOptions {
   /// The lap before, with marks: where this one comes to the same state, it goes on as that did and is driven
   /// no further.
   const LapTrace* before = nullptr;
+  size_t first = 0, last = static_cast<size_t>(-1);  ///< samples: only what is between them is driven
 };
 
 struct MarchOptions {
@@ -140,8 +141,9 @@ class Marcher {
   /// The course must be completed() and outlive this; `level`: m3 in the main tank, surge tank and line full.
   Marcher(const FuelSystem& car, const Course& course, double level, const MarchOptions& options = {});
 
-  /// Comes to the start over the lap's last seconds, with the surge tank kept full; from rest: nothing.
-  void enter();
+  /// Comes to a sample of the lap over the seconds before it (to the start over the lap's last), with the
+  /// surge tank kept full; from rest: nothing.
+  void enter(size_t sample = 0);
   /// The next lap is of another course, which must outlive this; a run from rest begins it standing level.
   void go_on(const Course& course);
   /// One lap. Stops early at the first trouble if so asked; true if it went to the end, if only by the lap
@@ -161,6 +163,7 @@ class Marcher {
     double fuel = 0.0, gas = 0.0;
   };
   Intake draw(const std::vector<size_t>& pickups, double flow, double dt);
+  void come(size_t from, size_t to);
   void give_back(double volume);
   void move_across(double dt);
   void warm(const ChainStep& step, double back);

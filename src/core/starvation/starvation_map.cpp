@@ -9,6 +9,7 @@
 #include <map>
 
 #include "core/base/root.h"
+#include "core/starvation/level_search.h"
 #include "core/starvation/never_drawn.h"
 #include "core/starvation/quick_lap.h"
 
@@ -122,11 +123,18 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
                        Progress* progress, const StarvationMap* known) {
   const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
   std::vector<char> clean(levels.size());
+  std::vector<std::optional<double>> hurts(levels.size());  // s, where it goes wrong on the lap
   if (known)
-    for (size_t i = 0; i < levels.size(); ++i) clean[i] = known->rows[i].events.empty();
+    for (size_t i = 0; i < levels.size(); ++i) {
+      clean[i] = known->rows[i].events.empty();
+      if (!clean[i]) hurts[i] = known->rows[i].events.front().start;
+    }
   else
-    for_each_level(levels.size(), progress,
-                   [&](size_t i) { clean[i] = is_clean(car, course, levels[i], {.progress = progress}); });
+    for_each_level(levels.size(), progress, [&](size_t i) {
+      const auto trouble = first_trouble(car, course, levels[i], {.progress = progress});
+      clean[i] = !trouble;
+      if (trouble && !trouble->later) hurts[i] = trouble->time;
+    });
 
   CleanLevel out;
   out.runs = static_cast<int>(levels.size());
@@ -149,29 +157,42 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
   // Under what is never drawn nothing is sought: such a level is not used, and nobody asks how clean it is.
   const double never = std::min(car.never_drawn.total(), car.tank->volume());
   double low = first > 0 ? levels[first - 1] : 0.0, high = levels[first];
-  const auto is = [&](double level) { return is_clean(car, course, level, {.progress = progress}); };
-  if (never > low && never < high) (is(never) ? high : low) = never, ++out.runs;
-  // Two levels at a time: as many laps as halving takes, on two cores.
-  if (never < high) {
-    const Turn turn = turn_in_thirds(
-        [&](double lower, double upper) {
-          if (progress) progress->check();
-          const double tried[2] = {lower, upper};
-          bool clean_at[2];
-          tbb::parallel_for(0, 2, [&](int k) { clean_at[k] = is(tried[k]); });
-          return std::pair(clean_at[0], clean_at[1]);
-        },
-        low, high, options.resolution);
-    low = turn.no, high = turn.yes;
-    out.runs += turn.evaluations;
+  LevelSearch search(car, course, {.progress = progress});
+  if (first > 0 && hurts[first - 1]) search.suspect(*hurts[first - 1]);
+  if (never > low && never < high) (search.clean(never) ? high : low) = never, ++out.runs;
+  const auto passes = [&](double lower, double upper) {
+    if (progress) progress->check();
+    const double tried[2] = {lower, upper};
+    bool clean_at[2];
+    tbb::parallel_for(0, 2, [&](int k) { clean_at[k] = search.passes(tried[k]); });
+    return std::pair(clean_at[0], clean_at[1]);
+  };
+  // What is told is driven whole, on both sides; where that says otherwise than a place did, it is sought on.
+  const auto drive = [&] {
+    tbb::parallel_invoke([&] { out.at = run_level(car, course, high, {.progress = progress}); },
+                         [&] {
+                           if (low > 0) out.below = run_level(car, course, low, {.progress = progress});
+                         });
+    out.runs += 2;
+  };
+  for (double starves = low, sound = high;;) {
+    // Two levels at a time: as many as halving takes, on two cores.
+    if (never < sound) {
+      const Turn turn = turn_in_thirds(passes, starves, sound, options.resolution);
+      low = turn.no, high = turn.yes;
+      out.runs += turn.evaluations;
+    }
+    high = std::max(high, never);
+    drive();
+    if (high < sound && !out.at.clean())
+      starves = high, search.clean(high);
+    else if (low > starves && out.below.clean())
+      sound = low, search.drive_whole();
+    else
+      break;
   }
-  high = std::max(high, never);
   out.level = high;
   out.unclean_below = low;
-  tbb::parallel_invoke([&] { out.at = run_level(car, course, high, {.progress = progress}); },
-                       [&] {
-                         if (low > 0) out.below = run_level(car, course, low, {.progress = progress});
-                       });
   if (low <= 0) out.below = out.at;
   return out;
 }
@@ -200,7 +221,7 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
             car.limits.mixture.share(), Quantity::fraction,
             "injectors' law; no more than the lap gives with every pickup covered"},
            {"t_limit", "for longer than", car.limits.mixture.time, Quantity::duration, "entered"},
-           {"runs", "laps at a level computed", static_cast<double>(clean.runs), Quantity::count,
+           {"runs", "levels tried, on the whole lap or where it starves", static_cast<double>(clean.runs), Quantity::count,
             "computed"}},
       .source = std::string(car.model == slosh::Model::settled
                                 ? "settled free surface normal to f = g - a"

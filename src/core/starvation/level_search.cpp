@@ -1,0 +1,42 @@
+#include "core/starvation/level_search.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace uadze::starvation {
+namespace {
+
+constexpr double one_place = 3.0;  // s: troubles nearer to each other are at one place
+
+}  // namespace
+
+void LevelSearch::suspect(double time) { places_.push_back(time); }
+
+bool LevelSearch::passes(double level) const {
+  if (level <= starves_) return false;
+  if (whole_ || places_.empty()) return is_clean(car_, course_, level, options_);
+  return std::none_of(places_.begin(), places_.end(),
+                      [&](double time) { return starves_about(car_, course_, level, time, options_); });
+}
+
+bool LevelSearch::clean(double level) {
+  if (level == clean_) return true;
+  const auto trouble = first_trouble(car_, course_, level, options_);
+  if (!trouble) {
+    clean_ = level;
+    return true;
+  }
+  const bool told = !places_.empty() && !passes(level);
+  starves_ = std::max(starves_, level);
+  if (told) return false;
+  // That it passes where it starves is due to what was long before, or to what drains from lap to lap.
+  const bool known = std::any_of(places_.begin(), places_.end(),
+                                 [&](double time) { return std::abs(time - trouble->time) < one_place; });
+  if (known || trouble->later)
+    whole_ = true;
+  else
+    suspect(trouble->time);
+  return false;
+}
+
+}  // namespace uadze::starvation
