@@ -47,7 +47,10 @@ std::shared_ptr<const starvation::Launch> launch_of(const project::Setup& setup,
 
 LapResultPtr with_band(const LapResultPtr& lap, Progress* progress) {
   auto out = std::make_shared<LapResult>(*lap);
-  out->band = starvation::model_band(*lap->car, lap->course, lap->clean.level, 0.1e-3, progress);
+  const starvation::LevelRun& below = lap->clean.below;
+  std::optional<double> suspect;
+  if (!below.clean()) suspect = lap->lap->value.time[below.tightest];
+  out->band = starvation::model_band(*lap->car, lap->course, lap->clean.level, 0.1e-3, progress, suspect);
   out->clean_working.steps.push_back(starvation::band_working(*out->band));
   return out;
 }

@@ -77,7 +77,7 @@ double ModelBand::level(const std::vector<double>& z) const {
 }
 
 ModelBand model_band(const FuelSystem& car, const Course& course, double nominal, double resolution,
-                     Progress* progress) {
+                     Progress* progress, std::optional<double> suspect) {
   ModelBand out;
   out.nominal = nominal;
   out.least = std::min(car.never_drawn.total(), car.tank->volume());
@@ -105,12 +105,6 @@ ModelBand model_band(const FuelSystem& car, const Course& course, double nominal
       correlation.setIdentity();
     }
   }
-  // Where the lap starves with less than the nominal answer, there the others are asked first.
-  std::optional<double> suspect;
-  if (nominal - resolution > out.least)
-    if (const auto trouble = first_trouble(car, course, nominal - resolution, {.progress = progress});
-        trouble && !trouble->later)
-      suspect = trouble->time;
   std::atomic<size_t> done{0};
   const size_t runs = 2 * out.terms.size();
   tbb::parallel_for(size_t{0}, runs, [&](size_t r) {

@@ -55,9 +55,10 @@ double clean_level_near(const FuelSystem& car, const Course& course, double star
 /// The lap with its lateral and longitudinal accelerations times `grip`.
 lap::Lap with_grip(lap::Lap lap, double grip);
 
-/// `resolution`: m3. Throws Cancelled.
+/// `nominal`, `resolution`: m3. `suspect`: s on the lap, where it starves just below the nominal level.
+/// Throws Cancelled.
 ModelBand model_band(const FuelSystem& car, const Course& course, double nominal, double resolution = 0.1e-3,
-                     Progress* progress = nullptr);
+                     Progress* progress = nullptr, std::optional<double> suspect = {});
 
 Derivation band_working(const ModelBand& band);
 

@@ -86,11 +86,10 @@ std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& c
   return FirstTrouble{drive.stretches.front().start, drive.first_short > 1};
 }
 
-bool starves_about(const FuelSystem& car, const Course& course, double level, double time,
+bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before,
                    const RunOptions& options) {
-  // Of the lap itself: for surge tank and line as they come there, and until fuel that swings otherwise at
-  // this level, and the gas behind it, are at the rail.
-  constexpr double before = 5.0, after = 4.0;  // s
+  // Until fuel that swings otherwise at this level, and the gas behind it, are at the rail.
+  constexpr double after = 4.0;  // s
   const lap::Lap& lap = *course.lap;
   time = std::max(time, lap.time.front());
   const double from = std::max(time - before, lap.time.front()), to = std::min(time + after, lap.time.back());

@@ -122,9 +122,9 @@ inline bool is_clean(const FuelSystem& car, const Course& course, double level,
   return !first_trouble(car, course, level, options);
 }
 
-/// Whether it goes wrong within a few seconds of `time` (s on the lap), come to over those before it with
-/// the surge tank full: a fifth of a lap or less.
-bool starves_about(const FuelSystem& car, const Course& course, double level, double time,
+/// Whether it goes wrong from `before` (s) before `time` (s on the lap) to a few seconds after it, come to as
+/// to a lap's start, with the surge tank full.
+bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before = 5,
                    const RunOptions& options = {});
 
 /// Takes over what a march found along its lap.

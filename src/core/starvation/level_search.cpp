@@ -7,6 +7,7 @@ namespace uadze::starvation {
 namespace {
 
 constexpr double one_place = 3.0;  // s: troubles nearer to each other are at one place
+constexpr double further = 20.0;   // s before a place, where the usual tells too little
 
 }  // namespace
 
@@ -15,8 +16,9 @@ void LevelSearch::suspect(double time) { places_.push_back(time); }
 bool LevelSearch::passes(double level) const {
   if (level <= starves_) return false;
   if (whole_ || places_.empty()) return is_clean(car_, course_, level, options_);
-  return std::none_of(places_.begin(), places_.end(),
-                      [&](double time) { return starves_about(car_, course_, level, time, options_); });
+  return std::none_of(places_.begin(), places_.end(), [&](double time) {
+    return starves_about(car_, course_, level, time, before_, options_);
+  });
 }
 
 bool LevelSearch::clean(double level) {
@@ -29,13 +31,14 @@ bool LevelSearch::clean(double level) {
   const bool told = !places_.empty() && !passes(level);
   starves_ = std::max(starves_, level);
   if (told) return false;
-  // That it passes where it starves is due to what was long before, or to what drains from lap to lap.
+  // That it passes where it starves is due to what was before that, or to what drains from lap to lap.
   const bool known = std::any_of(places_.begin(), places_.end(),
                                  [&](double time) { return std::abs(time - trouble->time) < one_place; });
-  if (known || trouble->later)
+  if (!known) suspect(trouble->time);
+  if (known && before_ < further)
+    before_ = further;
+  else if (known || trouble->later)
     whole_ = true;
-  else
-    suspect(trouble->time);
   return false;
 }
 

@@ -47,6 +47,7 @@ class LevelSearch {
   RunOptions options_;
   std::vector<double> places_;           // s
   double starves_ = -1.0, clean_ = 1e9;  // m3: the highest found to starve, the last driven clean
+  double before_ = 5.0;                  // s before a place
   bool whole_ = false;
 };
 
