@@ -121,7 +121,8 @@ Json modes_json(const std::string& setup, double level, const Vec3& force,
       list.push_back({{"frequency_hz", w / (2 * pi)},
                       {"angular_frequency_rad_s", w},
                       {"period_s", 2 * pi / w},
-                      {"direction", vector_json(swept(s.modes.direction[k]))}});
+                      {"direction", vector_json(swept(s.modes.direction[k]))},
+                      {"share_of_a_plane_tilt_percent", s.modes.share[k] * 100}});
     }
     json["spaces"].push_back({{"name", s.space},
                               {"volume_l", s.volume * 1e3},
@@ -144,7 +145,9 @@ std::string modes_text(const std::string& setup, double level, const Vec3& force
       const double w = s.modes.frequency[k];
       const Vec3 d = swept(s.modes.direction[k]);
       out += fmt::format("    {}: {:.4f} Hz, period {:.4f} s, {}\n", k + 1, w / (2 * pi), 2 * pi / w,
-                         d.norm() > 0 ? "along " + figures(d, 2) : std::string("moves no centroid"));
+                         d.norm() > 0 ? fmt::format("along {}, {:.1f} % of a plane tilt that way",
+                                                    figures(d, 2), s.modes.share[k] * 100)
+                                      : std::string("moves no centroid"));
     }
   }
   return out;

@@ -161,6 +161,8 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
   Matrix on_surface(count, wet), weighted(count, wet);
   Matrix moments(count, 2);  // with the level coordinates: which way a mode moves the centroid
   moments.setZero();
+  Eigen::Vector2d first_moment = Eigen::Vector2d::Zero();
+  Eigen::Matrix2d second_moment = Eigen::Matrix2d::Zero();
   double area = 0;
   Eigen::VectorXd mean = Eigen::VectorXd::Zero(count);
   for (int k = 0, w = 0; k < total; ++k) {
@@ -182,8 +184,11 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
     const Vec3 local = turn.transpose() * (p.at - middle);
     moments.col(0) += weighted.col(w) * local.x();
     moments.col(1) += weighted.col(w) * local.y();
+    first_moment += p.weight * p.surface * local.head<2>();
+    second_moment += p.weight * p.surface * local.head<2>() * local.head<2>().transpose();
     ++w;
   }
+  second_moment -= first_moment * first_moment.transpose() / area;
   Matrix stiffness = value * flux.transpose();
   stiffness = ((stiffness + stiffness.transpose()) / 2).eval();
   const Matrix mass = on_surface * weighted.transpose();
@@ -210,7 +215,10 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
     const double strength =
         way.norm() / (std::sqrt(std::max(shape.dot(mass * shape), 1e-300)) * std::sqrt(area) * size);
     Vec3 direction = Vec3::Zero();
+    double share = 0;
     if (strength > 0.02) {
+      const double most = shape.dot(mass * shape) * way.normalized().dot(second_moment * way.normalized());
+      share = most > 0 ? std::min(way.squaredNorm() / most, 1.0) : 0.0;
       way.normalize();
       direction = turn.col(0) * way.x() + turn.col(1) * way.y();
       int main = 0;
@@ -218,11 +226,12 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
       if (direction[main] < 0) direction = -direction;
     }
     out.direction.push_back(direction);
+    out.share.push_back(share);
   }
   const bool good = kinetic.info() == Eigen::Success && sloshing.info() == Eigen::Success &&
                     !out.frequency.empty() && std::isfinite(out.frequency[0]);
   if (!good) {
-    out.frequency.clear(), out.direction.clear();
+    out.frequency.clear(), out.direction.clear(), out.share.clear();
     return ends(ModeState::failed);
   }
   if (options.estimate_change) {
@@ -235,28 +244,44 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
   return out;
 }
 
-InertiaTable inertia_table(const tank::Solid& solid, const ModeOptions& options) {
-  InertiaTable out;
-  const Vec3 f(0, 0, -standard_gravity);
+PlaneSwing plane_swing(const tank::Solid& solid, double volume, const ModeOptions& options) {
+  constexpr double least = 0.03;
   tank::PlaneCutter cutter(solid);
   cutter.aim(Vec3::UnitZ());
+  PlaneSwing out{section_modes(cutter.cut(cutter.offset_for(volume).offset).section, volume, Vec3::UnitZ(),
+                               solid.size()),
+                 {}};
+  const SectionModes& section = out.section;
+  const Modes modes = first_modes(solid, volume, Vec3(0, 0, -standard_gravity), options);
+  std::array<double, 2> periods{}, shares{};  // periods: 1/w2, weighted
+  for (size_t k = 0; k < modes.frequency.size(); ++k) {
+    double part[2], along = 0;
+    for (size_t i = 0; i < 2; ++i) {
+      part[i] = modes.direction[k].dot(section.axis[i]);
+      along += section.second[i] * part[i] * part[i];
+    }
+    for (size_t i = 0; i < 2; ++i) {
+      const double share = modes.share[k] * along / section.second[i] * part[i] * part[i];
+      if (share < least) continue;
+      shares[i] += share;
+      periods[i] += share / (modes.frequency[k] * modes.frequency[k]);
+    }
+  }
+  for (size_t i = 0; i < 2; ++i)
+    if (shares[i] > 0) out.frequency[i] = std::sqrt(shares[i] / periods[i]);
+  return out;
+}
+
+InertiaTable inertia_table(const tank::Solid& solid) {
+  InertiaTable out;
   for (const double fill : {0.08, 0.2, 0.35, 0.5, 0.65, 0.8, 0.92}) {
     const double volume = fill * solid.volume();
-    const Modes modes = first_modes(solid, volume, f, options);
-    const tank::Section cut = cutter.cut(cutter.offset_for(volume).offset).section;
-    const SectionModes box = section_modes(cut, volume, Vec3::UnitZ(), solid.size());
+    const auto [box, w] = plane_swing(solid, volume);
     InertiaTable::Row row{fill, box.axis[0], 1.0, 1.0};
-    // Each axis takes the lowest mode that moves the fuel along it; of two alike each may lie askew.
-    bool found[2] = {false, false};
-    for (size_t k = 0; k < modes.frequency.size(); ++k)
-      for (int i = 0; i < 2; ++i) {
-        if (found[i] || std::abs(modes.direction[k].dot(box.axis[i])) < 0.65) continue;
-        const double wanted =
-            standard_gravity * volume / (box.second[i] * modes.frequency[k] * modes.frequency[k]);
-        (i == 0 ? row.along : row.across) = std::clamp(wanted / box.inertia[i], 0.3, 4.0);
-        found[i] = true;
-        break;
-      }
+    for (size_t i = 0; i < 2; ++i)
+      if (w[i] > 0)
+        (i == 0 ? row.along : row.across) =
+            std::clamp(standard_gravity * volume / (box.second[i] * w[i] * w[i]) / box.inertia[i], 0.3, 4.0);
     out.rows.push_back(row);
   }
   return out;

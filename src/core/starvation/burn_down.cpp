@@ -49,45 +49,65 @@ class Burner {
     return sum;
   }
 
-  /// What of the stint is marched. `glance`: only whether it is clean, from the first lap that may not be,
-  /// and without the slow laps after the last flying one. `near`: from two laps before that, to the end.
-  enum class Of { glance, near };
+  /// A moment on a lap, which is counted from the end: 1 is the last.
+  struct Place {
+    size_t lap = 1;
+    double time = 0.0;  // s on it
+  };
 
-  BurnDown run(double end, Of of = Of::near) const {
-    const bool glance = of == Of::glance;
+  /// From two laps before the first that may not be clean, so that the fuel comes as it would have from the
+  /// start, to the end.
+  BurnDown run(double end) const {
     BurnDown out{.start = end + burnt(), .end = end};
     out.used_up = end < car_.never_drawn.total() - 1e-12;
-    // Levels from the end up, so that stints with the same last laps have the same to the last digit.
-    std::vector<double> level(laps_.size() + 1, end);
-    for (size_t k = laps_.size(); k-- > 0;) level[k] = level[k + 1] + laps_[k].burnt;
-    const double most = car_.tank->volume();
-    for (size_t k = 0; k < laps_.size() && options_.launch; ++k) {
-      if (!laps_[k].launch) continue;
-      const MarchedPtr launched = launch(std::clamp(level[k], 0.0, most));
-      if (!launched->event) continue;
-      out.event = launched->event;
-      out.on = "launch before " + laps_[k].name();
+    const std::vector<double> level = levels(end);
+    if (const auto launch = failed_launch(level)) {
+      out.event = launch->first->event;
+      out.on = "launch before " + laps_[launch->second].name();
       return out;
     }
-    size_t first = 0, past = laps_.size();
-    while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most * (1 + 1e-9)))
-      ++first;
-    // Two laps before, so that the fuel comes as it would have from the start.
-    for (int lead = 0; !glance && lead < 2 && first > 0 && level[first - 1] <= most; ++lead) --first;
-    if (glance)
-      while (past > 1 && !is_flying(*laps_[past - 1].pace)) --past;
-    const MarchedPtr marched = march(first, past, level, glance);
+    size_t first = unsure(level);
+    for (int lead = 0; lead < 2 && first > 0 && level[first - 1] <= car_.tank->volume(); ++lead) --first;
+    const MarchedPtr marched = march(first, laps_.size(), level, false);
     out.laps_marched = marched->laps;
     out.least_reserve = marched->least_reserve;
     out.event = marched->event;
     if (marched->failed > 0) out.on = laps_[laps_.size() - marched->failed].name();
-    // A glance does not tell of what it saw.
-    if (marched->failed > 0 && glance) out.event = Event{};
     return out;
+  }
+
+  /// Only whether the stint that ends so is clean, from the first lap that may not be and without the slow
+  /// laps after the last flying one. Where `place` is known, only there; where it is not and the stint is not
+  /// clean, it is where.
+  bool glance(double end, std::optional<Place>& place) const {
+    const std::vector<double> level = levels(end);
+    if (end < car_.never_drawn.total() - 1e-12 || failed_launch(level)) return false;
+    if (place) return !starves_at(*place, level);
+    size_t past = laps_.size();
+    while (past > 1 && !is_flying(*laps_[past - 1].pace)) --past;
+    const MarchedPtr marched = march(unsure(level), past, level, true);
+    // What drains over laps is not told by a moment of one.
+    if (marched->failed > 0 && !car_.surge) place = Place{marched->failed, marched->time};
+    return marched->failed == 0;
   }
 
  private:
   static bool is_flying(const Pace& pace) { return pace.share == 1.0 && pace.slower == 1.0; }
+
+  /// m3 at each lap's start and at the end: from the end up, so that stints with the same last laps have the
+  /// same to the last digit.
+  std::vector<double> levels(double end) const {
+    std::vector<double> level(laps_.size() + 1, end);
+    for (size_t k = laps_.size(); k-- > 0;) level[k] = level[k + 1] + laps_[k].burnt;
+    return level;
+  }
+
+  size_t unsure(const std::vector<double>& level) const {
+    const double most = car_.tank->volume() * (1 + 1e-9);
+    size_t first = 0;
+    while (first < laps_.size() && (level[first + 1] >= options_.sure || level[first] > most)) ++first;
+    return first;
+  }
 
   const Course& course_of(const Pace& pace) const {
     return is_flying(pace) ? flying_ : slow_.at({pace.share, pace.slower})->course;
@@ -107,6 +127,34 @@ class Burner {
     KeyMaker maker;
     maker.add(what).add(level).add(consumption_per_lap(flying_.demand, *flying_.lap));
     return maker;
+  }
+
+  std::optional<std::pair<MarchedPtr, size_t>> failed_launch(const std::vector<double>& level) const {
+    for (size_t k = 0; k < laps_.size() && options_.launch; ++k)
+      if (laps_[k].launch)
+        if (MarchedPtr launched = launch(std::clamp(level[k], 0.0, car_.tank->volume())); launched->event)
+          return std::pair(launched, k);
+    return std::nullopt;
+  }
+
+  bool starves_at(const Place& place, const std::vector<double>& level) const {
+    const size_t k = laps_.size() - place.lap;
+    const Course& course = course_of(*laps_[k].pace);
+    const auto [first, last] = stretch_about(course, place.time);
+    const lap::Lap& lap = *course.lap;
+    double there = level[k];
+    for (size_t i = 0; i < first; ++i)
+      there -= (course.demand[i] + course.demand[i + 1]) / 2 * (lap.time[i + 1] - lap.time[i]);
+    KeyMaker key = key_of("place", there);
+    key.add(place.time).add(laps_[k].pace->share).add(laps_[k].pace->slower);
+    return kept(key.key(), [&, from = first, to = last] {
+             if (options_.progress) options_.progress->check();
+             Marcher march(car_, course, std::clamp(there, 0.0, car_.tank->volume()), {.hold = false});
+             march.enter(from);
+             LapTrace trace;
+             march.lap(trace, {.stop_at_trouble = true, .first = from, .last = to});
+             return Marched{.event = {}, .failed = march.stretches().empty() ? 0 : place.lap};
+           })->failed > 0;
   }
 
   MarchedPtr launch(double level) const {
@@ -149,6 +197,7 @@ class Burner {
       const auto stretches = march->stretches();
       if (stretches.empty()) continue;
       out.failed = laps_.size() - k;
+      out.time = stretches.front().start;
       if (glance) return out;
       run.level = level[k];
       adopt(run, std::move(trace));
@@ -213,13 +262,14 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
   const Burner burner(car, flying, stint, how);
   const double burnt = burner.burnt(), least = std::min(car.never_drawn.total(), clean_level);
   LeastEnd out;
-  const auto clean = [&](double end) { return burner.run(end, Burner::Of::glance).clean(); };
   const auto to_the_end = [&](double end) { return burner.run(end); };
   // Far under the clean level a glance nearly always tells enough.
-  BurnDown at = burner.run(least, least < clean_level ? Burner::Of::glance : Burner::Of::near);
+  std::optional<Burner::Place> far;
+  BurnDown at;
+  const bool hopeless = least < clean_level && !burner.glance(least, far);
   ++out.runs;
-  if (at.clean() && least < clean_level) at = burner.run(least), ++out.runs;
-  if (at.clean()) {
+  if (!hopeless) at = burner.run(least), ++out.runs;
+  if (!hopeless && at.clean()) {
     out.held_up = true;
     out.starves = std::max(least - resolution, 0.0);
     out.below = {.start = out.starves + burnt, .end = out.starves, .used_up = true};
@@ -229,7 +279,15 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     const double hint = std::clamp(options.hint.value_or(clean_level), least, clean_level);
     double low = std::max(hint - step, least), high = hint + step;
     bool low_clean = low > least, high_clean = false;
-    tbb::parallel_invoke([&] { low_clean = low_clean && clean(low); }, [&] { high_clean = clean(high); });
+    // Where one starves, there the others are asked.
+    std::optional<Burner::Place> place, above;
+    tbb::parallel_invoke([&] { low_clean = low_clean && burner.glance(low, place); },
+                         [&] { high_clean = burner.glance(high, above); });
+    if (!place) place = above;
+    const auto clean = [&](double end) {
+      std::optional<Burner::Place> known = place;
+      return burner.glance(end, known);
+    };
     out.runs += 2;
     const double most = car.tank->volume();
     while (!high_clean && high < most)

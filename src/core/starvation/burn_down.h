@@ -73,6 +73,7 @@ struct BurnDown {
 struct Marched {
   std::optional<Event> event;
   size_t failed = 0;  ///< the lap with the trouble, counted from the end: 1 is the last; 0: none
+  double time = 0.0;  ///< s on that lap, when it began
   int laps = 0;
   double least_reserve = 0.0;  ///< m3
 };

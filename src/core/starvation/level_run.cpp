@@ -86,14 +86,17 @@ std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& c
   return FirstTrouble{drive.stretches.front().start, drive.first_short > 1};
 }
 
-bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before,
-                   const RunOptions& options) {
-  // Until fuel that swings otherwise at this level, and the gas behind it, are at the rail.
+Stretch stretch_about(const Course& course, double time, double before) {
   constexpr double after = 4.0;  // s
   const lap::Lap& lap = *course.lap;
-  time = std::max(time, lap.time.front());
-  const double from = std::max(time - before, lap.time.front()), to = std::min(time + after, lap.time.back());
-  const size_t first = course.repeated ? lap.index_at(from) : 0, last = lap.index_at(to) + 1;
+  time = std::clamp(time, lap.time.front(), lap.time.back());
+  return {course.repeated ? lap.index_at(std::max(time - before, lap.time.front())) : 0,
+          lap.index_at(std::min(time + after, lap.time.back())) + 1};
+}
+
+bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before,
+                   const RunOptions& options) {
+  const auto [first, last] = stretch_about(course, time, before);
   Marcher march(car, course, level, {.longest_part = options.longest_part});
   march.enter(first);
   LapTrace trace;

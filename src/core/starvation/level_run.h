@@ -122,6 +122,13 @@ inline bool is_clean(const FuelSystem& car, const Course& course, double level,
   return !first_trouble(car, course, level, options);
 }
 
+/// The samples from `before` (s) before a time on the lap to a few seconds after it, when fuel that swings
+/// otherwise and the gas behind it are at the rail; of a run from rest from its start.
+struct Stretch {
+  size_t first = 0, last = 0;
+};
+Stretch stretch_about(const Course& course, double time, double before = 5);
+
 /// Whether it goes wrong from `before` (s) before `time` (s on the lap) to a few seconds after it, come to as
 /// to a lap's start, with the surge tank full.
 bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before = 5,

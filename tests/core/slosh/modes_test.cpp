@@ -87,6 +87,35 @@ TEST(Modes, ScaleWithTheRootOfThePullAndTurnWithIt) {
   EXPECT_TRUE(first_modes(cube, half, Vec3::Zero()).frequency.empty());
 }
 
+TEST(Modes, ShareOutATiltOfTheSurface) {
+  // Of a box's tilt x its cosines have 96/(n pi)^4; all modes of a way together have all of it.
+  const tank::Solid box = make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.5}});
+  const Modes of_box = first_modes(box, 0.6 * 0.4 * 0.15, down, {.degree = 8, .count = 12});
+  double shared[2] = {0, 0};
+  for (size_t k = 0; k < of_box.frequency.size(); ++k)
+    for (int axis : {0, 1})
+      if (std::abs(of_box.direction[k][axis]) > 0.99) {
+        if (shared[axis] == 0) {
+          EXPECT_NEAR(of_box.share[k], 96 / std::pow(pi, 4), 1e-3);
+        }
+        shared[axis] += of_box.share[k];
+      }
+  EXPECT_NEAR(shared[0], 1, 2e-3);
+  EXPECT_NEAR(shared[1], 1, 2e-3);
+  // Round a block the shares wander from mode to mode with the degree, and what a plane swings at does not.
+  tank::TankParts parts;
+  parts.shapes = {tank::Box{{-0.23, -0.325, 0}, {-0.07, 0.325, 0.24}}};
+  parts.bodies = {{"block", tank::Box{{-0.23, -0.11, 0}, {-0.08, 0.11, 0.15}}}};
+  const tank::Solid round = assemble(parts).tank.spaces[0].body;
+  for (double fill : {0.08, 0.3, 0.5, 0.62, 0.8}) {
+    const auto along = [&](int degree) {
+      const PlaneSwing swing = plane_swing(round, fill * round.volume(), {.degree = degree, .count = 12});
+      return swing.frequency[std::abs(swing.section.axis[0].x()) > 0.9 ? 0 : 1];
+    };
+    EXPECT_NEAR(along(6) / along(10), 1, 0.025) << fill;
+  }
+}
+
 TEST(Modes, ThePlanarModelSwingsWithThem) {
   // Small motion in shapes that are no boxes, both ways: within 1 % of the mode.
   const tank::Shape shapes[] = {

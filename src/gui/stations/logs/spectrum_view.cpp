@@ -23,7 +23,7 @@ constexpr Qt::PenStyle strokes[3] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine};
 constexpr double highest_vibration = 25.0;  // Hz
 constexpr int steps = 160;
 
-/// Hz, of each space's lowest sideways swing, the tank half full and at rest.
+/// Hz, of each space's swings both ways, the tank half full and at rest.
 std::vector<double> own_swing(const tank::Tank& tank, const Progress& progress) {
   std::vector<double> out;
   const auto held = slosh::level_fill(tank, 0.5 * tank.volume());
@@ -31,9 +31,10 @@ std::vector<double> own_swing(const tank::Tank& tank, const Progress& progress) 
     progress.check();
     const auto& space = tank.spaces[s];
     if (tank::is_in_foam(space)) continue;
-    const slosh::Modes modes = slosh::first_modes(space.body, held[s] / space.volume() * space.body.volume(),
-                                                  Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 2});
-    for (double f : modes.frequency) out.push_back(f / (2 * std::numbers::pi));
+    const slosh::PlaneSwing swing =
+        slosh::plane_swing(space.body, held[s] / space.volume() * space.body.volume());
+    for (double f : swing.frequency)
+      if (f > 0) out.push_back(f / (2 * std::numbers::pi));
   }
   std::sort(out.begin(), out.end());
   return out;

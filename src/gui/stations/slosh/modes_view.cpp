@@ -64,19 +64,16 @@ std::vector<ModesView::Curve> ModesView::curves_of(const tank::Tank& tank, const
     for (size_t s = 0; s < tank.spaces.size(); ++s) {
       progress.check();
       if (tank::is_in_foam(tank.spaces[s])) continue;
-      const slosh::Modes modes = slosh::first_modes(
-          tank.spaces[s].body, held[s] / tank.spaces[s].volume() * tank.spaces[s].body.volume(),
-          Vec3(0, 0, -standard_gravity), {.degree = 6, .count = 4});
-      bool found[2] = {false, false};
-      for (size_t m = 0; m < modes.frequency.size(); ++m) {
-        const Vec3 d = modes.direction[m];
-        if (d.norm() < 0.5) continue;
-        const int side = std::abs(d.y()) > std::abs(d.x()) ? 1 : 0;
-        if (found[side]) continue;
-        found[side] = true;
-        Curve& curve = out[2 * s + static_cast<size_t>(side)];
+      const tank::Solid& body = tank.spaces[s].body;
+      const slosh::PlaneSwing swing =
+          slosh::plane_swing(body, held[s] / tank.spaces[s].volume() * body.volume());
+      for (size_t k = 0; k < 2; ++k) {
+        if (!(swing.frequency[k] > 0)) continue;
+        const Vec3& way = swing.section.axis[k];
+        Curve& curve = out[2 * s + (std::abs(way.y()) > std::abs(way.x()) ? 1 : 0)];
+        if (!curve.level.empty() && curve.level.back() == level) continue;
         curve.level.push_back(level);
-        curve.frequency.push_back(modes.frequency[m] / (2 * std::numbers::pi));
+        curve.frequency.push_back(swing.frequency[k] / (2 * std::numbers::pi));
       }
     }
   }
