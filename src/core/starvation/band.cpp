@@ -45,11 +45,13 @@ double clean_level_near(const FuelSystem& car, const Course& course, double star
   const double whole = car.tank->volume(), least = std::min(car.never_drawn.total(), whole);
   LevelSearch search(car, course, {.progress = progress});
   if (suspect) search.suspect(*suspect);
-  for (double from = start;; from += resolution) {
+  for (double from = start;;) {
     if (progress) progress->check();
-    from = turn_near([&](double level) { return search.ask(level); }, from,
-                     std::max(0.03 * whole, 4 * resolution), least, whole, resolution);
-    if (search.clean(from) || from >= whole) return from;
+    const double level = turn_near([&](double at) { return search.ask(at); }, from,
+                                   std::max(0.03 * whole, 4 * resolution), least, whole, resolution);
+    if (search.clean(level) || level >= whole) return level;
+    // Nearest to the start, with what is known now.
+    from = level < start ? start : level + resolution;
   }
 }
 

@@ -3,6 +3,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/base/root.h"
 #include "core/starvation/band.h"
 #include "support/random_shapes.h"
 #include "support/simple_cars.h"
@@ -82,6 +83,22 @@ TEST(LevelSearch, DrivesWholeWhatDrainsFromLapToLap) {
   EXPECT_FALSE(search.clean(full));
   EXPECT_FALSE(search.passes(full * (1 - 1e-9)));
   EXPECT_EQ(clean_level_near(car, course, 20e-3, 0.1e-3), full);
+}
+
+TEST(LevelSearch, FindsTheBoundaryOfWhatDrainsFromLapToLap) {
+  // Pumps that keep up until the second corner bares them: over the laps that drains the surge tank too.
+  FuelSystem car = test::surge_car(0.5e-3, 4.3e-5);
+  car.pickups[0].position = {0, 0, 0};
+  const lap::Lap lap = corners_of({0.3, 0.5});
+  const Course course = course_of(car, lap);
+  const auto is = [&](double level) { return is_clean(car, course, level); };
+  ASSERT_TRUE(is(20e-3));
+  const double turns = turn_between(is, 1e-3, 20e-3, 0.1e-3).yes;
+  const auto trouble = first_trouble(car, course, turns - 0.5e-3);
+  ASSERT_TRUE(trouble && trouble->later) << "or nothing is tried";
+  for (const std::optional<double> suspect : {std::optional<double>(), {middle + apart}})
+    for (double start : {2e-3, 8e-3, 20e-3})
+      EXPECT_NEAR(clean_level_near(car, course, start, 0.1e-3, nullptr, suspect), turns, 0.1e-3) << start;
 }
 
 TEST(LevelSearch, WhatIsToldWasDrivenWholeInRandomCarsOnRandomLaps) {

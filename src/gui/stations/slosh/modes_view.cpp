@@ -16,7 +16,7 @@ constexpr double highest_swing = 4.0;  // Hz
 }  // namespace
 
 ModesView::ModesView(Workspace& workspace, QWidget* parent)
-    : LapPicture(workspace, "modes", "First sloshing modes against the level, with the lap's excitation",
+    : LapPicture(workspace, "modes", "Sloshing frequencies against the level, with the lap's excitation",
                  parent) {
   connect(&workspace, &Workspace::changed, this, [this] {
     if (isVisible()) compute();
@@ -124,7 +124,7 @@ void ModesView::draw_moving(QPainter& p) {
   }
   p.setFont(text_font(0.9));
   p.setPen(t.ink);
-  p.drawText(QRectF(8, 6, 300, 18), Qt::AlignLeft, "first sloshing frequency at rest [Hz]");
+  p.drawText(QRectF(8, 6, 300, 18), Qt::AlignLeft, "sloshing frequency at rest [Hz]");
   p.drawText(QRectF(r.left(), height() - 22, r.width(), 16), Qt::AlignCenter,
              QString("fuel in the tank [%1]")
                  .arg(QString::fromUtf8(volume.name.data(), static_cast<int>(volume.name.size()))));

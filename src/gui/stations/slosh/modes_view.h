@@ -1,6 +1,6 @@
 #pragma once
-// First sloshing modes of each space against the level, beside how strongly the lap shakes at each frequency:
-// where they meet, the tank resonates with the track.
+// At which frequency the surface of each space swings, against the level, beside how strongly the lap shakes
+// at each: where they meet, the tank resonates with the track.
 #include "core/lap/spectrum.h"
 #include "core/slosh/modes.h"
 #include "gui/document/background.h"
