@@ -140,21 +140,20 @@ class Burner {
   bool starves_at(const Place& place, const std::vector<double>& level) const {
     const size_t k = laps_.size() - place.lap;
     const Course& course = course_of(*laps_[k].pace);
-    const auto [first, last] = stretch_about(course, place.time);
+    const Stretch stretch = stretch_about(course, place.time);
     const lap::Lap& lap = *course.lap;
     double there = level[k];
-    for (size_t i = 0; i < first; ++i)
+    for (size_t i = 0; i < stretch.first; ++i)
       there -= (course.demand[i] + course.demand[i + 1]) / 2 * (lap.time[i + 1] - lap.time[i]);
     KeyMaker key = key_of("place", there);
     key.add(place.time).add(laps_[k].pace->share).add(laps_[k].pace->slower);
-    return kept(key.key(), [&, from = first, to = last] {
-             if (options_.progress) options_.progress->check();
-             Marcher march(car_, course, std::clamp(there, 0.0, car_.tank->volume()), {.hold = false});
-             march.enter(from);
-             LapTrace trace;
-             march.lap(trace, {.stop_at_trouble = true, .first = from, .last = to});
-             return Marched{.event = {}, .failed = march.stretches().empty() ? 0 : place.lap};
-           })->failed > 0;
+    const auto look = [&] {
+      if (options_.progress) options_.progress->check();
+      const bool starves =
+          starves_on(car_, course, stretch, std::clamp(there, 0.0, car_.tank->volume()), {.hold = false});
+      return Marched{.event = {}, .failed = starves ? place.lap : 0};
+    };
+    return kept(key.key(), look)->failed > 0;
   }
 
   MarchedPtr launch(double level) const {

@@ -94,14 +94,19 @@ Stretch stretch_about(const Course& course, double time, double before) {
           lap.index_at(std::min(time + after, lap.time.back())) + 1};
 }
 
+bool starves_on(const FuelSystem& car, const Course& course, const Stretch& stretch, double level,
+                const MarchOptions& options) {
+  Marcher march(car, course, level, options);
+  march.enter(stretch.first);
+  LapTrace trace;
+  march.lap(trace, {.stop_at_trouble = true, .first = stretch.first, .last = stretch.last});
+  return !march.stretches().empty();
+}
+
 bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before,
                    const RunOptions& options) {
-  const auto [first, last] = stretch_about(course, time, before);
-  Marcher march(car, course, level, {.longest_part = options.longest_part});
-  march.enter(first);
-  LapTrace trace;
-  march.lap(trace, {.stop_at_trouble = true, .first = first, .last = last});
-  return !march.stretches().empty();
+  return starves_on(car, course, stretch_about(course, time, before), level,
+                    {.longest_part = options.longest_part});
 }
 
 void adopt(LevelRun& run, LapTrace&& trace) {

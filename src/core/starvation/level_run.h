@@ -129,6 +129,10 @@ struct Stretch {
 };
 Stretch stretch_about(const Course& course, double time, double before = 5);
 
+/// Whether a stretch alone goes wrong, from `level` at its first sample, come to as to a lap's start.
+bool starves_on(const FuelSystem& car, const Course& course, const Stretch& stretch, double level,
+                const MarchOptions& options = {});
+
 /// Whether it goes wrong from `before` (s) before `time` (s on the lap) to a few seconds after it, come to as
 /// to a lap's start, with the surge tank full.
 bool starves_about(const FuelSystem& car, const Course& course, double level, double time, double before = 5,
