@@ -117,7 +117,7 @@ std::vector<FlowReading> flow_readings(const Case& c) {
     FlowReading r{.leg = place, .part = pump_in(*circuit::leg_at(c.circuit, place)), .how = std::move(how)};
     if (r.part < 0) return;
     r.pump = pump_name(c, place);
-    r.flow = flow;
+    r.flow = std::max(flow, 0.0);  // into a can, where nothing flows back
     for (const circuit::PumpState& p : s.pumps)
       if (p.leg == place && p.part == r.part && !p.engine_driven) r.voltage = p.voltage;
     r.filters = filters_of(c, s, flow);

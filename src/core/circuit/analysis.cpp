@@ -64,13 +64,13 @@ double injector_limit(const Case& c) {
 
 /// The largest demand at which the surge tank does not empty.
 double lift_limit(const Case& given, double most) {
-  Case c = given;
-  c.at.mains_on = mains_running(given);
+  Runner runner(given);
+  runner.at().mains_on = mains_running(given);
   State last;
   bool any = false;
   const auto drains = [&](double demand) {
-    c.at.demand = demand;
-    last = run(c, any ? &last : nullptr);
+    runner.at().demand = demand;
+    last = runner.run(any ? &last : nullptr, Tell::figures);
     any = true;
     return last.surge.draining > 1e-9;
   };
@@ -134,20 +134,20 @@ std::vector<SweepPoint> sweep(const Case& given, const std::vector<double>& powe
                               const std::vector<SweepLoad>& loads) {
   std::vector<SweepPoint> out;
   out.reserve(loads.size());
-  Case c = given;
-  if (!c.at.spring) c.at.spring = regulator_spring(given);
+  Runner runner(given);
+  OperatingPoint& at = runner.at();
   State last;
   // What can be given depends on the stage and the manifold, not on demand.
   std::map<std::pair<std::vector<char>, int>, double> available;
   for (size_t i = 0; i < loads.size(); ++i) {
-    c.at.demand = loads[i].demand;
-    c.at.manifold = loads[i].manifold.value_or(given.at.manifold);
-    c.at.throttle = loads[i].throttle.value_or(given.at.throttle);
+    at.demand = loads[i].demand;
+    at.manifold = loads[i].manifold.value_or(given.at.manifold);
+    at.throttle = loads[i].throttle.value_or(given.at.throttle);
     // Where the demand can not be met, what the engine then gets.
-    last = run_met(c, i > 0 ? &last : nullptr).state;
-    const std::vector<char> on = mains_running(c);
-    const auto [known, fresh] = available.try_emplace({on, static_cast<int>(c.at.manifold / 2e3)}, 0.0);
-    if (fresh) known->second = available_flow(c);
+    last = run_met(runner, i > 0 ? &last : nullptr, Tell::figures).state;
+    const std::vector<char> on = mains_running(runner.c());
+    const auto [known, fresh] = available.try_emplace({on, static_cast<int>(at.manifold / 2e3)}, 0.0);
+    if (fresh) known->second = runner.available();
     const double gauge = last.regulator.mode == RegulatorMode::none ? last.rail : last.regulator.pressure;
     out.push_back({i < powers.size() ? powers[i] : 0.0, loads[i].demand, known->second, last.rail_difference,
                    gauge - last.ambient, last.duty, last.surge.lift, last.surge.draining,

@@ -1,9 +1,13 @@
 #pragma once
-// From a circuit's legs to a network, and which part of which leg became which element.
+// From a circuit's legs to a network, and which part of which leg became which element: its form first, which
+// is made once, then the figures of an operating point, which may be set again and again.
 //
 // Example:
-//   const circuit::Built built = circuit::build(test::plain_case());
+//   circuit::Case c = test::plain_case();
+//   circuit::Built built = circuit::build(c);
 //   EXPECT_TRUE(circuit::solve(built.network, built.liquid).converged);
+//   c.at.demand *= 2;
+//   set_point(built, c);                                   // the same network, another demand
 #include "core/circuit/circuit.h"
 
 namespace uadze::circuit {
@@ -34,7 +38,9 @@ struct Built {
   double spring = 0.0;               ///< Pa absolute that its spring holds without flow
   std::vector<Piece> pieces;
   std::vector<PumpAt> pumps;
+  std::vector<std::pair<int, size_t>> pickups;         ///< node, and which of the surroundings' it is
   int surge = -1, merge = -1, entry = -1, sense = -1;  ///< nodes; entry: where the feed line ends
+  int main_tank = -1, air = -1;                        ///< nodes
   int overflow = -1, vent = -1, relief = -1;           ///< branches
   int reducer = -1;                                    ///< branch of a dead-head regulator
   std::vector<int> lift_ends, main_ends;               ///< branches that bring fuel in
@@ -50,6 +56,10 @@ struct BuildOptions {
 
 /// Needs a circuit without faults.
 Built build(const Case& c, const BuildOptions& options = {});
+
+/// Brings a network that was built for this case to its operating point as it is now. All of `at` but the
+/// filters' load may have changed.
+void set_point(Built& built, const Case& c, const BuildOptions& options = {});
 
 /// Pa over the vapour pressure's side of things: tank gas, with its vent's loss or blocked for some time.
 /// s of the demand after which a tank without a vent is looked at.

@@ -33,8 +33,11 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
   LoadRun out;
   const size_t n = trace.time.size();
   if (n == 0) return out;
-  Case c = given;
-  c.at.spring = regulator_spring(given);
+  Case ready = given;
+  ready.at.spring.reset();
+  Runner runner(std::move(ready));
+  const Case& c = runner.c();
+  OperatingPoint& at = runner.at();
   const bool by_battery = !given.at.supply && has_own_voltage(given.circuit, !trace.rotation.empty());
   const auto& mains = c.circuit.mains;
   Stages s{std::vector<char>(mains.size(), 0), std::vector<char>(mains.size(), 0),
@@ -52,14 +55,14 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       progress->report(static_cast<double>(i) / static_cast<double>(n));
     }
     const double step = i >= stride ? trace.time[i] - trace.time[i - stride] : 0.0;
-    c.at.demand = trace.demand[i];
-    c.at.throttle = trace.throttle.empty() ? 1.0 : trace.throttle[i];
-    if (!trace.rotation.empty()) c.at.rotation = trace.rotation[i];
-    c.at.manifold = manifold_at(c.circuit, c.at.throttle, c.at.altitude);
-    if (!trace.force.empty()) c.at.force = trace.force[i];
-    LoadPoint point{.time = trace.time[i], .demand = c.at.demand, .manifold = c.at.manifold};
+    at.demand = trace.demand[i];
+    at.throttle = trace.throttle.empty() ? 1.0 : trace.throttle[i];
+    if (!trace.rotation.empty()) at.rotation = trace.rotation[i];
+    at.manifold = manifold_at(c.circuit, at.throttle, at.altitude);
+    if (!trace.force.empty()) at.force = trace.force[i];
+    LoadPoint point{.time = trace.time[i], .demand = at.demand, .manifold = at.manifold};
     for (size_t k = 0; k < mains.size(); ++k) {
-      const bool want = stage_wants(mains[k].stage, c.at, s.wanted[k] != 0);
+      const bool want = stage_wants(mains[k].stage, at, s.wanted[k] != 0);
       if (want && !s.wanted[k]) {
         // The first moment finds pumps as they have been for long.
         s.since[k] = any ? 0.0 : 1e9;
@@ -70,28 +73,28 @@ LoadRun run_along(const Case& given, const LoadTrace& trace, size_t points, Prog
       if (want) s.since[k] += step;
       if (s.on[k]) point.on |= 1u << k;
     }
-    c.at.mains_on = s.on;
-    point.rotation = trace.rotation.empty() ? 0.0 : c.at.rotation;
+    at.mains_on = s.on;
+    point.rotation = trace.rotation.empty() ? 0.0 : at.rotation;
     const auto pumps = [](const State& state) {
       double sum = 0;
       for (const PumpState& p : state.pumps) sum += p.battery;
       return sum;
     };
     const auto bus = [&](double load) {
-      return bus_at(c.circuit, *c.catalogue, point.rotation, other_loads(c.circuit) + load, c.at.charge)
+      return bus_at(c.circuit, *c.catalogue, point.rotation, other_loads(c.circuit) + load, at.charge)
           .voltage;
     };
     // The pumps take what they took a moment ago; the first moment is run twice.
-    if (by_battery) c.at.supply = bus(any ? pumps(last) : pumps(run_met(c).state));
-    Met met = run_met(c, any ? &last : nullptr);
+    if (by_battery) at.supply = bus(any ? pumps(last) : pumps(run_met(runner, nullptr, Tell::figures).state));
+    Met met = run_met(runner, any ? &last : nullptr, Tell::figures);
     last = std::move(met.state);
     any = true;
-    point.supply = c.at.supply.value_or(c.circuit.supply);
+    point.supply = at.supply.value_or(c.circuit.supply);
     if (available_too) {
       const auto key =
-          std::tuple{point.on, static_cast<int>(c.at.manifold / 5e3), static_cast<int>(point.supply / 0.1)};
+          std::tuple{point.on, static_cast<int>(at.manifold / 5e3), static_cast<int>(point.supply / 0.1)};
       const auto [known, fresh] = available.try_emplace(key, 0.0);
-      if (fresh) known->second = available_flow(c);
+      if (fresh) known->second = runner.available();
       point.available = known->second;
     }
     point.difference = last.rail_difference;

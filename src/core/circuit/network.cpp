@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/LU>
+#include <Eigen/Core>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -131,6 +131,33 @@ struct Iterate {
   std::vector<double> p, q;
 };
 
+/// Solves a x = b for x in b's place; false where there is no one solution. Gaussian elimination with partial
+/// pivoting that passes over zeros: a circuit is nearly a chain, so most are.
+bool eliminate(Eigen::MatrixXd& a, Eigen::VectorXd& b) {
+  const Eigen::Index n = b.size();
+  for (Eigen::Index k = 0; k < n; ++k) {
+    Eigen::Index pivot = k;
+    for (Eigen::Index i = k + 1; i < n; ++i)
+      if (std::abs(a(k, i)) > std::abs(a(k, pivot))) pivot = i;
+    if (a(k, pivot) == 0) return false;
+    // Stored with the equations side by side, each a column.
+    if (pivot != k) a.col(k).swap(a.col(pivot)), std::swap(b[k], b[pivot]);
+    Eigen::Index end = n;
+    while (end > k + 1 && a(end - 1, k) == 0) --end;
+    for (Eigen::Index i = k + 1; i < n; ++i) {
+      if (a(k, i) == 0) continue;
+      const double factor = a(k, i) / a(k, k);
+      for (Eigen::Index j = k + 1; j < end; ++j) a(j, i) -= factor * a(j, k);
+      b[i] -= factor * b[k];
+    }
+  }
+  for (Eigen::Index k = n; k-- > 0;) {
+    for (Eigen::Index j = k + 1; j < n; ++j) b[k] -= a(j, k) * b[j];
+    b[k] /= a(k, k);
+  }
+  return b.allFinite();
+}
+
 class Solver {
  public:
   Solver(const Network& net, const fluid::Liquid& liquid) : net_(net), liquid_(liquid) {
@@ -171,7 +198,7 @@ class Solver {
 
   /// One Newton step from the faults just computed; false if the matrix is singular.
   bool step(Iterate& change) {
-    matrix_.setZero(free_, free_);
+    equation_.setZero(free_, free_);
     right_.setZero(free_);
     for (int i = 0; i < free_; ++i) {
       right_[i] = -balance_[static_cast<size_t>(i)];
@@ -184,20 +211,17 @@ class Solver {
       const int i = place_[static_cast<size_t>(b.from)], j = place_[static_cast<size_t>(b.to)];
       if (i >= 0) {
         right_[i] += constant;
-        matrix_(i, i) -= a;
-        if (j >= 0) matrix_(i, j) -= c;
+        equation_(i, i) -= a;
+        if (j >= 0) equation_(j, i) -= c;
       }
       if (j >= 0) {
         right_[j] -= constant;
-        matrix_(j, j) += c;
-        if (i >= 0) matrix_(j, i) += a;
+        equation_(j, j) += c;
+        if (i >= 0) equation_(i, j) += a;
       }
     }
-    if (free_ > 0) {
-      const Eigen::VectorXd dp = matrix_.partialPivLu().solve(right_);
-      if (!dp.allFinite()) return false;
-      for (size_t i = 0; i < net_.nodes.size(); ++i) change.p[i] = place_[i] >= 0 ? dp[place_[i]] : 0.0;
-    }
+    if (!eliminate(equation_, right_)) return false;
+    for (size_t i = 0; i < net_.nodes.size(); ++i) change.p[i] = place_[i] >= 0 ? right_[place_[i]] : 0.0;
     for (size_t k = 0; k < net_.branches.size(); ++k) {
       const Branch& b = net_.branches[k];
       const Equation& e = equations_[k];
@@ -233,7 +257,7 @@ class Solver {
   std::vector<int> place_;
   std::vector<Equation> equations_;
   std::vector<double> balance_;
-  Eigen::MatrixXd matrix_;
+  Eigen::MatrixXd equation_;  ///< of each free node, a column
   Eigen::VectorXd right_;
 };
 
@@ -301,8 +325,7 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
     return out;
   }
   Solver solver(net, liquid);
-  double total = 0, next_total = 0;
-  double worst = solver.fault(s, total), next = worst;
+  double total = 0, next_total = 0, worst = 0, next = 0;
   Iterate change{std::vector<double>(s.p.size(), 0.0), std::vector<double>(s.q.size(), 0.0)}, trial = s;
   const auto move = [&](double length) {
     for (size_t i = 0; i < s.p.size(); ++i) trial.p[i] = s.p[i] + length * change.p[i];
@@ -358,7 +381,7 @@ Solution solve(const Network& net, const fluid::Liquid& liquid, const Solution* 
     solver.relaxation = {.seat_weight = weight, .amount = 0.0};
     done = iterate(6 * options.iterations);
   }
-  solver.fault(s, total);
+  // The equations are those of the last state tried, which is the one that stands.
   solver.report(out);
   out.converged = worst <= options.tolerance;
   const auto lowest = std::min_element(s.p.begin(), s.p.end());

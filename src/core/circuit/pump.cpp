@@ -18,22 +18,27 @@ namespace {
 struct Value {
   double at = 0.0, slope = 0.0;
 };
+struct Values {
+  Value flow, current;
+};
 
 /// Straight lines between the points, the outer ones prolonged.
-Value along(const std::vector<CurvePoint>& points, double pressure, double CurvePoint::*what) {
-  if (points.size() == 1) return {points[0].*what, 0.0};
+Values along(const std::vector<CurvePoint>& points, double pressure) {
+  if (points.size() == 1) return {{points[0].flow, 0.0}, {points[0].current, 0.0}};
   size_t i = 1;
   while (i + 1 < points.size() && pressure > points[i].pressure) ++i;
   const CurvePoint &a = points[i - 1], &b = points[i];
-  const double slope = (b.*what - a.*what) / (b.pressure - a.pressure);
-  return {a.*what + slope * (pressure - a.pressure), slope};
+  const auto between = [&](double from, double to) {
+    const double slope = (to - from) / (b.pressure - a.pressure);
+    return Value{from + slope * (pressure - a.pressure), slope};
+  };
+  return {between(a.flow, b.flow), between(a.current, b.current)};
 }
 
 /// One curve scaled to another drive by the affinity laws.
 Operation scaled(const PumpCurve& curve, double rise, double drive) {
   const double n = std::max(drive / curve.drive, 0.02);
-  const Value q = along(curve.points, rise / (n * n), &CurvePoint::flow);
-  const Value i = along(curve.points, rise / (n * n), &CurvePoint::current);
+  const auto [q, i] = along(curve.points, rise / (n * n));
   Operation out;
   out.voltage = drive;
   out.flow = n * q.at;
@@ -49,7 +54,7 @@ Operation scaled(const PumpCurve& curve, double rise, double drive) {
 /// less at the same pressure, faster than its fastest no more.
 Operation displaced(const PumpCurve& curve, double rise, double drive) {
   const double n = std::clamp(drive / curve.drive, 0.0, 1.0);
-  const Value q = along(curve.points, rise, &CurvePoint::flow);
+  const Value q = along(curve.points, rise).flow;
   return {.flow = n * q.at, .flow_by_rise = n * q.slope, .voltage = drive};
 }
 
@@ -101,9 +106,8 @@ Operation on_curves(const PumpCurves& pump, double rise, double drive) {
   while (drive > all[k].drive) ++k;
   const PumpCurve &a = all[k - 1], &b = all[k];
   const double s = (drive - a.drive) / (b.drive - a.drive);
-  const Value qa = along(a.points, rise, &CurvePoint::flow), qb = along(b.points, rise, &CurvePoint::flow);
-  const Value ia = along(a.points, rise, &CurvePoint::current),
-              ib = along(b.points, rise, &CurvePoint::current);
+  const auto [qa, ia] = along(a.points, rise);
+  const auto [qb, ib] = along(b.points, rise);
   Operation out;
   out.voltage = drive;
   out.flow = std::lerp(qa.at, qb.at, s);
@@ -121,7 +125,7 @@ Operation operate(const PumpCurves& pump, double rise, double drive) {
   Operation out = on_curves(pump, rise, drive);
   if (pump.relief <= 0 || rise <= pump.relief) return out;
   // What the fastest curve moves at the opening passes a tenth above it.
-  const double all = std::max(along(pump.curves.back().points, pump.relief, &CurvePoint::flow).at, 1e-6);
+  const double all = std::max(along(pump.curves.back().points, pump.relief).flow.at, 1e-6);
   const double by_rise = all / (0.1 * pump.relief);
   out.flow -= by_rise * (rise - pump.relief);
   out.flow_by_rise -= by_rise;

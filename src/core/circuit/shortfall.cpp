@@ -28,33 +28,35 @@ Finding bowl_finding(const Case& c, const Shortfall& s) {
   return out;
 }
 
-/// A bowl fills by what the needle passes: as much as the pump can bring through it.
-Met needle_met(const Case& given, State asked) {
-  if (needle_passes(given, asked) >= given.at.demand * (1 - 1e-9)) return {std::move(asked), {}};
+/// What the circuit can give of the demand, and the state at that.
+Met with_what_comes(Runner& runner, bool at_any_pressure, Tell tell) {
+  const double demand = runner.at().demand;
   Met out;
-  out.shortfall = Shortfall{.asked = given.at.demand,
-                            .burnt = std::min(available_flow(given), given.at.demand),
-                            .at_any_pressure = asked.solution.converged};
-  if (!(out.shortfall->burnt < given.at.demand * (1 - 1e-9))) return {std::move(asked), {}};
-  Case c = given;
-  c.at.mains_on = mains_running(given);
-  c.at.demand = out.shortfall->burnt;
-  out.state = run(c);
-  out.state.findings.insert(out.state.findings.begin(), bowl_finding(given, *out.shortfall));
+  out.shortfall = Shortfall{
+      .asked = demand, .burnt = std::min(runner.available(), demand), .at_any_pressure = at_any_pressure};
+  const PointKept kept(runner);
+  runner.at().mains_on = mains_running(runner.c());
+  runner.at().demand = out.shortfall->burnt;
+  out.state = runner.run(nullptr, tell);
+  return out;
+}
+
+/// A bowl fills by what the needle passes: as much as the pump can bring through it.
+Met needle_met(Runner& runner, State asked, Tell tell) {
+  const Case& c = runner.c();
+  if (needle_passes(c, asked) >= c.at.demand * (1 - 1e-9)) return {std::move(asked), {}};
+  Met out = with_what_comes(runner, asked.solution.converged, tell);
+  if (!(out.shortfall->burnt < c.at.demand * (1 - 1e-9))) return {std::move(asked), {}};
+  if (tell == Tell::all)
+    out.state.findings.insert(out.state.findings.begin(), bowl_finding(c, *out.shortfall));
   return out;
 }
 
 /// A high-pressure pump draws no more than comes to it at the pressure that it needs.
-Met pump_fed(const Case& given, State asked) {
+Met pump_fed(Runner& runner, State asked, Tell tell) {
   if (asked.solution.converged) return {std::move(asked), {}};
-  Met out;
-  out.shortfall = Shortfall{.asked = given.at.demand,
-                            .burnt = std::min(available_flow(given), given.at.demand),
-                            .at_any_pressure = false};
-  Case c = given;
-  c.at.mains_on = mains_running(given);
-  c.at.demand = out.shortfall->burnt;
-  out.state = run(c);
+  Met out = with_what_comes(runner, false, tell);
+  if (tell != Tell::all) return out;
   Finding f;
   f.severity = Severity::error;
   f.leg = {LegKind::feed, 0};
@@ -101,42 +103,47 @@ Finding finding_of(const Shortfall& s, double open) {
 
 }  // namespace
 
-Met run_met(const Case& given, const State* start) {
-  State asked = run(given, start);
-  if (given.circuit.engine_supply == EngineSupply::carburettor && given.at.demand > 0)
-    return needle_met(given, std::move(asked));
-  if (given.circuit.engine_supply == EngineSupply::high_pressure && given.at.demand > 0)
-    return pump_fed(given, std::move(asked));
-  if (asked.injectors.empty() || !(given.at.demand > 0) || is_met(given, asked))
-    return {std::move(asked), {}};
-  Case c = given;
-  c.at.mains_on = mains_running(given);
-  if (!c.at.spring) c.at.spring = regulator_spring(given);
+Met run_met(const Case& c, const State* start) {
+  Runner runner(c);
+  return run_met(runner, start);
+}
+
+Met run_met(Runner& runner, const State* start, Tell tell) {
+  State asked = runner.run(start, tell);
+  const Case& c = runner.c();
+  const double demand = c.at.demand;
+  if (c.circuit.engine_supply == EngineSupply::carburettor && demand > 0)
+    return needle_met(runner, std::move(asked), tell);
+  if (c.circuit.engine_supply == EngineSupply::high_pressure && demand > 0)
+    return pump_fed(runner, std::move(asked), tell);
+  if (asked.injectors.empty() || !(demand > 0) || is_met(c, asked)) return {std::move(asked), {}};
+  const double at_set = open_at_set(c, asked);
+  const double open = c.pressure_corrected || at_set <= 0 ? 1.0 : std::min(1.0, demand / at_set);
+  const PointKept kept(runner);
+  runner.at().mains_on = mains_running(c);
   State last;
   const State* from = nullptr;
-  const double at_set = open_at_set(given, asked);
-  const double open = given.pressure_corrected || at_set <= 0 ? 1.0 : std::min(1.0, given.at.demand / at_set);
   // m3/s that the injectors pass more than comes to them.
   const auto spare = [&](double q) {
-    c.at.demand = q;
-    last = run(c, from);
+    runner.at().demand = q;
+    last = runner.run(from, Tell::figures);
     from = &last;
     return last.solution.converged && last.rail_difference > 0 ? open * q / last.duty - q : -q;
   };
   Met out;
-  out.shortfall = Shortfall{.asked = given.at.demand,
+  out.shortfall = Shortfall{.asked = demand,
                             .burnt = 0.0,
                             .at_any_pressure = asked.solution.converged && asked.rail_difference > 0};
-  const double least = 1e-6 * given.at.demand, at_least = spare(least);
+  const double least = 1e-6 * demand, at_least = spare(least);
   if (at_least > 0) {
-    const double at_most = spare(given.at.demand);
-    out.shortfall->burnt = at_most >= 0
-                               ? given.at.demand
-                               : root_between(spare, least, given.at.demand, at_least, at_most, 1e-13).value;
+    const double at_most = spare(demand);
+    out.shortfall->burnt =
+        at_most >= 0 ? demand : root_between(spare, least, demand, at_least, at_most, 1e-13).value;
   }
-  if (out.shortfall->burnt >= given.at.demand * (1 - 1e-9)) return {std::move(asked), {}};
-  c.at.demand = out.shortfall->burnt;
-  out.state = run(c);
+  if (out.shortfall->burnt >= demand * (1 - 1e-9)) return {std::move(asked), {}};
+  runner.at().demand = out.shortfall->burnt;
+  out.state = runner.run(nullptr, tell);
+  if (tell != Tell::all) return out;
   std::vector<Finding> said;
   // What can not flow at any pressure is told of the demand. All else is told of the state that is shown:
   // first what lacks, then what the engine has of it.

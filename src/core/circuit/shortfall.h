@@ -23,7 +23,7 @@
 //   EXPECT_NEAR(met.state.duty, 1.0, 1e-6);                      // more than they pass at any pressure set
 #include <optional>
 
-#include "core/circuit/circuit.h"
+#include "core/circuit/runner.h"
 
 namespace uadze::circuit {
 
@@ -48,5 +48,7 @@ struct Met {
 
 /// As run(), but with what can be burnt where that is less than the demand; its findings say so first.
 Met run_met(const Case& c, const State* start = nullptr);
+/// The same of a circuit that is ready, at its operating point.
+Met run_met(Runner& runner, const State* start = nullptr, Tell tell = Tell::all);
 
 }  // namespace uadze::circuit

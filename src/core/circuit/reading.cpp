@@ -1,4 +1,4 @@
-#include "core/circuit/circuit.h"
+#include "core/circuit/reading.h"
 
 #include <fmt/format.h>
 
@@ -7,7 +7,6 @@
 #include <limits>
 
 #include "core/base/root.h"
-#include "core/circuit/build.h"
 #include "core/circuit/findings.h"
 #include "core/circuit/jet_pump.h"
 #include "core/circuit/wiring.h"
@@ -36,7 +35,8 @@ std::string label_of(const Part& p) {
 
 class Reader {
  public:
-  Reader(const Case& c, Built& built, Solution solution) : c_(c), b_(built) {
+  Reader(const Case& c, const Built& built, Solution solution, Tell tell)
+      : c_(c), b_(built), all_(tell == Tell::all) {
     out_.solution = std::move(solution);
     out_.liquid = b_.liquid;
     out_.ambient = b_.ambient;
@@ -45,13 +45,14 @@ class Reader {
   }
 
   State run() {
-    parts();
+    if (all_) parts();
     pumps();
     regulator();
     engine();
     surge();
+    if (!all_) return std::move(out_);
     transfer();
-    out_.network = std::move(b_.network);
+    out_.network = b_.network;
     out_.findings = find_trouble(c_, out_);
     return std::move(out_);
   }
@@ -100,11 +101,7 @@ class Reader {
     for (const Built::PumpAt& at : b_.pumps) {
       const Branch& b = branch(at.branch);
       const Pump& pump = std::get<Pump>(b.law);
-      const Leg& leg = *leg_at(c_.circuit, at.leg);
       PumpState s{.leg = at.leg, .part = at.part};
-      s.name = at.leg.title(c_.circuit);
-      if (std::count_if(leg.begin(), leg.end(), [](const Part& x) { return x.kind == PartKind::pump; }) > 1)
-        s.name += ", " + label_of(leg[static_cast<size_t>(at.part)]);
       s.on = pump.running && pump.drive.supply > 0;
       s.dry = s.on && pump.gas >= 1;
       s.engine_driven = at.type->curves.engine_driven;
@@ -118,50 +115,62 @@ class Reader {
       s.swing = pump.swing * std::max(s.flow, 0.0);
       s.inlet_margin -= s.swing;
       s.voltage = s.on ? s.share * s.supply : 0.0;
+      const Operation now = s.on ? wired(*pump.curves, s.rise, pump.drive) : Operation{};
       if (s.on) {
-        const Operation now = wired(*pump.curves, s.rise, pump.drive);
         s.current = s.engine_driven ? 0.0 : std::max(now.current, 0.0);
         s.battery = pump.drive.battery_current(s.current);
         s.voltage = now.voltage;
         s.power = s.engine_driven ? 0.0 : s.current * s.voltage;
-        s.flow_unwired =
-            s.dry ? 0.0 : pump.drive.yield * operate(*pump.curves, s.rise, s.share * s.supply).flow;
-        s.lost_to_wires = s.dry ? 0.0 : std::max(s.flow_unwired - now.flow, 0.0);
-        s.measured = measured(*pump.curves, s.rise, s.voltage);
-        if (pump.curves->relief > 0 && s.rise > pump.curves->relief) {
-          PumpCurves without = *pump.curves;
-          without.relief = 0;
-          s.relieved =
-              std::max(pump.drive.yield * operate(without, s.rise, now.voltage).flow - now.flow, 0.0);
-        }
-        if (!s.engine_driven) {
-          // The rotor held is a resistance beside the wires'.
-          const double motor = s.supply / std::max(locked_current(*pump.curves, s.supply), 1e-9);
-          s.locked = s.supply / (motor + pump.drive.resistance);
-          s.locked_known = pump.curves->locked > 0;
-        }
       }
       s.hydraulic = s.on ? std::max(s.flow * s.rise, 0.0) : 0.0;
-      WireState wire{.pump = static_cast<int>(out_.pumps.size())};
-      wire.resistance = pump.drive.resistance;
-      wire.drop = s.current * wire.resistance;
-      const auto density = [&](double a) { return a > 0 ? s.current / a : 0.0; };
-      wire.feed_density = density(at.wiring->feed_area);
-      wire.ground_density = density(at.wiring->ground_area);
-      wire.heat =
-          s.current * s.current * wire_resistance(at.wiring->feed_area, 1.0, c_.circuit.wire_temperature);
-      if (s.current > 0 && at.wiring->feed_length > 0) {
-        // Contacts, relay and fuse take their part of the wished drop before any wire does.
-        Wiring without = *at.wiring;
-        without.feed_length = without.ground_length = 0;
-        wire.beside = s.current * wiring_resistance(without, *c_.catalogue, c_.circuit.wire_temperature);
-        wire.advised = smallest_gauge(s.current, at.wiring->feed_length, c_.circuit.wished_drop - wire.beside,
-                                      c_.circuit.wire_temperature);
-      }
+      if (all_) tell_pump(at, pump, now, s);
       out_.pumps.push_back(std::move(s));
-      out_.wires.push_back(wire);
     }
     for (int end : b_.main_ends) out_.delivered += q(end);
+  }
+
+  void tell_pump(const Built::PumpAt& at, const Pump& pump, const Operation& now, PumpState& s) {
+    const Leg& leg = *leg_at(c_.circuit, at.leg);
+    s.name = at.leg.title(c_.circuit);
+    if (std::count_if(leg.begin(), leg.end(), [](const Part& x) { return x.kind == PartKind::pump; }) > 1)
+      s.name += ", " + label_of(leg[static_cast<size_t>(at.part)]);
+    if (s.on) {
+      s.flow_unwired =
+          s.dry ? 0.0 : pump.drive.yield * operate(*pump.curves, s.rise, s.share * s.supply).flow;
+      s.lost_to_wires = s.dry ? 0.0 : std::max(s.flow_unwired - now.flow, 0.0);
+      s.measured = measured(*pump.curves, s.rise, s.voltage);
+      if (pump.curves->relief > 0 && s.rise > pump.curves->relief) {
+        PumpCurves without = *pump.curves;
+        without.relief = 0;
+        s.relieved = std::max(pump.drive.yield * operate(without, s.rise, now.voltage).flow - now.flow, 0.0);
+      }
+      if (!s.engine_driven) {
+        // The rotor held is a resistance beside the wires'.
+        const double motor = s.supply / std::max(locked_current(*pump.curves, s.supply), 1e-9);
+        s.locked = s.supply / (motor + pump.drive.resistance);
+        s.locked_known = pump.curves->locked > 0;
+      }
+    }
+    out_.wires.push_back(wire_of(at, pump, s.current));
+  }
+
+  WireState wire_of(const Built::PumpAt& at, const Pump& pump, double current) const {
+    WireState wire{.pump = static_cast<int>(out_.pumps.size())};
+    wire.resistance = pump.drive.resistance;
+    wire.drop = current * wire.resistance;
+    const auto density = [&](double a) { return a > 0 ? current / a : 0.0; };
+    wire.feed_density = density(at.wiring->feed_area);
+    wire.ground_density = density(at.wiring->ground_area);
+    wire.heat = current * current * wire_resistance(at.wiring->feed_area, 1.0, c_.circuit.wire_temperature);
+    if (current > 0 && at.wiring->feed_length > 0) {
+      // Contacts, relay and fuse take their part of the wished drop before any wire does.
+      Wiring without = *at.wiring;
+      without.feed_length = without.ground_length = 0;
+      wire.beside = current * wiring_resistance(without, *c_.catalogue, c_.circuit.wire_temperature);
+      wire.advised = smallest_gauge(current, at.wiring->feed_length, c_.circuit.wished_drop - wire.beside,
+                                    c_.circuit.wire_temperature);
+    }
+    return wire;
   }
 
   void regulator() {
@@ -274,133 +283,15 @@ class Reader {
   }
 
   const Case& c_;
-  Built& b_;
+  const Built& b_;
+  const bool all_;
   State out_;
 };
 
-/// Pa by which the engine's wish is met with the regulator shut; falls with demand.
-double spare(Case& c, double demand, Solution& last) {
-  c.at.demand = demand;
-  const Built b = build(c, {.relief = false});
-  Solution now = solve(b.network, b.liquid, last.pressure.empty() ? nullptr : &last);
-  if (!now.converged) return -1e9;
-  const auto at = [&](int node) { return now.pressure[static_cast<size_t>(node)]; };
-  // Without a regulator nothing holds the pressure down.
-  double out = 0,
-         held = c.circuit.regulator.type.empty() ? std::numeric_limits<double>::infinity() : b.spring;
-  if (b.reducer >= 0)
-    held -= std::get<Reducer>(b.network.branches[static_cast<size_t>(b.reducer)].law).slope * demand;
-  switch (c.circuit.engine_supply) {
-    case EngineSupply::returned:
-      out = at(b.sense) - held;
-      break;
-    case EngineSupply::returnless:
-      // The regulator sits before the line: what counts is what arrives behind it.
-      out = at(b.entry) - held;
-      break;
-    case EngineSupply::high_pressure:
-      out = std::min(at(b.entry), held) - b.ambient - c.circuit.high_pressure.least_inlet;
-      break;
-    case EngineSupply::carburettor:
-      out = std::min(at(b.entry), held) - b.ambient -
-            drop(Element{orifice(0.61, c.circuit.carburettor.seat)}, demand, b.liquid).value;
-      break;
-  }
-  last = std::move(now);
-  return out;
-}
-
-/// "feed line, part 2" for a member of one of the circuit's parts; "circuit" for others.
-std::string words_for(const ValuePlace& at, const Case& c) {
-  for (const LegPlace& place : legs_of(c.circuit, c.surroundings))
-    if (const Leg* leg = leg_at(c.circuit, place))
-      for (size_t i = 0; i < leg->size(); ++i) {
-        const auto* begin = reinterpret_cast<const char*>(&(*leg)[i]);
-        const auto* address = static_cast<const char*>(at.address);
-        if (address >= begin && address < begin + sizeof(Part))
-          return fmt::format("{}, part {}", place.title(c.circuit), i + 1);
-      }
-  return "circuit";
-}
-
 }  // namespace
 
-namespace {
-
-AerationInput falling_return(const Case& c, const State& s) {
-  AerationInput out{.flow = s.regulator.flow, .fall = c.circuit.return_fall, .foam = c.surroundings.foam};
-  const Leg& back = c.circuit.back;
-  for (size_t i = 0; i < back.size(); ++i) {
-    if (const double bore = bore_of(back, i, *c.catalogue); bore > 0) out.bore = bore;
-    out.diffuser = out.diffuser || back[i].kind == PartKind::diffuser;
-  }
-  const Surroundings& around = c.surroundings;
-  const bool to_surge = around.surge && around.return_to == ReturnTo::surge_tank;
-  if (to_surge) out.foam = false;
-  const double by_volume = std::pow(to_surge ? around.surge_volume : around.tank_volume, 2.0 / 3);
-  out.surface = to_surge && around.surge_area > 0 ? around.surge_area : by_volume;
-  out.drawn = around.surge && !to_surge ? s.surge.lift : s.delivered;
-  out.bubble_rise = around.bubble_rise;
-  out.gravity = std::max(c.at.force.norm(), 1.0);
-  return out;
-}
-
-}  // namespace
-
-State run(const Case& c, const State* start) {
-  // A circuit that came from a project was checked there, with its place in the file; here words must do.
-  Messages messages;
-  for (const Fault& f : circuit_faults(c.circuit, c.surroundings, *c.catalogue))
-    messages.push_back({f.severity, "", words_for(f.at, c), f.expected, f.found});
-  if (has_errors(messages)) throw InputError(std::move(messages));
-  const auto solved = [](const Case& at, const Solution* from) {
-    Built built = build(at);
-    Solution solution = solve(built.network, built.liquid, from);
-    return Reader(at, built, std::move(solution)).run();
-  };
-  State out = solved(c, start ? &start->solution : nullptr);
-  if (!c.circuit.return_above_fuel || c.circuit.return_fall <= 0) return out;
-  // The return's gas lets the pumps bring less, and so less come back: twice is near enough for an estimate.
-  Case aerated = c;
-  aerated.at.spring = c.at.spring.value_or(regulator_spring(c));
-  for (int k = 0; k < 2 && out.solution.converged; ++k) {
-    const AerationInput falls = falling_return(c, out);
-    const Aeration now = aeration(falls);
-    aerated.at.gas = now.share;
-    if (now.share > 1e-6) out = solved(aerated, &out.solution);
-    out.falls = falls;
-    out.aeration = now;
-  }
-  if (out.aeration.share > 0.005) {
-    Finding f{.severity = Severity::warning, .leg = {LegKind::back, 0}, .part = -1, .text = {}};
-    f.text = {
-        "The return falls {} and draws gas down: an estimated {} of what is pumped from there is gas. "
-        "Lead it under the level, or through a diffuser.",
-        {{c.circuit.return_fall, Quantity::length}, {out.aeration.share, Quantity::fraction}}};
-    out.findings.push_back(std::move(f));
-  }
-  return out;
-}
-
-double available_flow(const Case& given) {
-  Case c = given;
-  c.at.mains_on = mains_running(given);
-  if (!c.at.spring) c.at.spring = regulator_spring(given);
-  Solution last;
-  double low = 0, high = 20e-6;
-  double at_low = spare(c, low, last), at_high = 0;
-  if (at_low < 0) return 0.0;
-  while ((at_high = spare(c, high, last)) >= 0) {
-    low = high, at_low = at_high;
-    high *= 2;
-    if (high > 0.05) return high;
-  }
-  // Within a pascal is as good as on it.
-  const auto pressed = [&](double demand) {
-    const double value = spare(c, demand, last);
-    return std::abs(value) < 1.0 ? 0.0 : value;
-  };
-  return root_between(pressed, low, high, at_low, at_high, 1e-12, 100).value;
+State reading(const Case& c, const Built& built, Solution solution, Tell tell) {
+  return Reader(c, built, std::move(solution), tell).run();
 }
 
 }  // namespace uadze::circuit
