@@ -154,7 +154,9 @@ void FuelMotion::tell_state(std::vector<double>& out) const {
   for (size_t i = 0; i < tank_->spaces.size(); ++i) out.push_back(10 * volume(i) / tank_->spaces[i].volume());
 }
 
-Instant instant_of(FuelMotion& fuel, double time, size_t pickups) {
+Instant instant_of(const FuelMotion& moving, double time, size_t pickups) {
+  // Of its own: that somebody looks must not change how it goes on.
+  FuelMotion fuel = moving;
   fuel.refresh();
   Instant now;
   now.time = time;

@@ -115,7 +115,7 @@ struct Instant {
 };
 
 /// Refreshes the motion first.
-Instant instant_of(FuelMotion& fuel, double time, size_t pickups);
+Instant instant_of(const FuelMotion& fuel, double time, size_t pickups);
 
 /// Needs 0 <= volume <= the tank's and a step above zero.
 std::vector<Instant> slosh_motion(const tank::Tank& tank, const std::vector<tank::Pickup>& pickups,

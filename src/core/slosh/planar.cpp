@@ -54,6 +54,7 @@ bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && !is_full
 
 void PlanarSpace::locate() {
   exact_ = true;
+  cut_normal_ = normal_, cut_volume_ = volume_;
   cutter_.aim(normal_);
   // At the same volume a plane turns about its section's middle.
   offset_ = cutter_.offset_near(volume_, section_.area > 0 ? normal_.dot(section_.centroid) : offset_);
@@ -66,6 +67,29 @@ void PlanarSpace::locate() {
     modes_.inertia[i] *= options_.inertia;
   }
   if (is_foamed()) find_foam();
+}
+
+/// Whether what the last cut said still stands.
+bool PlanarSpace::is_near() const {
+  const double turned = (normal_ - cut_normal_).norm();
+  if (!(section_.area > 0) || turned > options_.stray) return false;
+  const double least = std::min(volume_, capacity() - volume_);
+  const double rise = turned * std::max(modes_.length[0], modes_.length[1]) / 2;
+  return rise < 0.1 * least / section_.area && std::abs(volume_ - cut_volume_) < 0.02 * least;
+}
+
+/// The surface turns about its section's middle, by a turn in its own plane.
+void PlanarSpace::lean(const Vec3& turn) {
+  for (size_t i = 0; i < 2; ++i) {
+    const double part = turn.dot(modes_.axis[i]), shift = modes_.second[i] / volume_ * part;
+    centroid_ += shift * (part / 2 * normal_ - modes_.axis[i]);
+  }
+  const double angle = turn.norm();
+  if (angle > 0) normal_ = (std::cos(angle) * normal_ + std::sin(angle) / angle * turn).normalized();
+  offset_ = normal_.dot(section_.centroid);
+  modes_.axis[0] = (modes_.axis[0] - modes_.axis[0].dot(normal_) * normal_).normalized();
+  modes_.axis[1] = normal_.cross(modes_.axis[0]);
+  exact_ = false;
 }
 
 // Anew where the fuel lies otherwise by a few degrees, or a twentieth of it came or went.
@@ -131,7 +155,7 @@ void PlanarSpace::set_volume(double volume) {
   if (came == 0) return;
   // Little beside the gas too: under a full roof the section is next to nothing, and the plane would fly off.
   const double least = std::min({volume_, capacity() - volume_, capacity() - volume});
-  const bool little = std::abs(came) < 0.01 * least && section_.area > 0;
+  const bool little = std::abs(volume - cut_volume_) < 0.02 * least && section_.area > 0;
   if (came > 0) speed_ *= volume_ / volume;  // what comes has to be set moving
   if (little) {
     offset_ += came / section_.area;
@@ -158,14 +182,8 @@ void PlanarSpace::set_volume(double volume, const Exchange& through, double dt) 
     }
     if (const double angle = turn.norm(); angle > 0) {
       if (angle > quickest_turn * dt) turn *= quickest_turn * dt / angle;
-      for (size_t i = 0; i < 2; ++i) {
-        const double part = turn.dot(modes_.axis[i]);
-        centroid_ -= modes_.second[i] / volume_ * part * modes_.axis[i];
-      }
-      normal_ = (normal_ + turn).normalized();
-      offset_ = normal_.dot(section_.centroid);
+      lean(turn);
       speed_ -= speed_.dot(normal_) * normal_;
-      exact_ = false;
     }
   }
   set_volume(volume);
@@ -293,20 +311,26 @@ double PlanarSpace::substep(const Vec3& f, double left) {
     const Vec3 way = rate / rate.norm();
     const double c = std::cos(angle), s = std::sin(angle), along = speed_.dot(way);
     speed_ += along * ((c - 1) * way - s * normal_);
-    normal_ = (c * normal_ + s * way).normalized();
+    lean(angle * way);
   }
-  locate();
+  double found = 0;  // J/kg by which a new cut finds the fuel higher than it was taken to be
+  if (!(angle < options_.stray)) {
+    locate();
+  } else if (!is_near()) {
+    const Vec3 taken = centroid_;
+    locate();
+    found = f.dot(taken - centroid_);
+  }
   prepare();
   if (foam > 0) run_through_foam(pushed);
   kick(h / 2);
   speed_ -= speed_.dot(normal_) * normal_;
 
-  // What rounding and the finite step added goes out of the velocity.
-  if (const double gained = energy(f) - before; gained > 0) {
-    const double kinetic = speed_.squaredNorm() / 2;
-    speed_ *= kinetic > gained ? std::sqrt(1 - gained / kinetic) : 0.0;
-    corrected_ = std::max(corrected_, gained);
-  }
+  // What rounding and the finite step added goes out of the velocity, and what was found is set right by it.
+  const double gained = std::max(energy(f) - found - before, 0.0);
+  if (const double kinetic = speed_.squaredNorm() / 2; gained + found != 0 && kinetic > 0)
+    speed_ *= std::sqrt(std::max(1 - (gained + found) / kinetic, 0.0));
+  corrected_ = std::max(corrected_, gained);
   ++substeps_;
   return h;
 }

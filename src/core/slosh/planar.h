@@ -51,6 +51,13 @@
 // side takes the swing with it. No quicker than 15 rad/s: what pours into a puddle is spray, and turns no
 // plane.
 //
+// A cut costs more than all else of a step, and in between two the surface goes on by what the last one said:
+// a turn t about the section's middle leaves the volume as it is, and takes the centroid along -(J/V) t, up
+// by (J/V) t2/2. It is cut anew where it lies further than `stray` from the last cut, or by more than a tenth
+// of the depth or of the gas at the section's ends, or a fiftieth of either came or went. By what the new cut
+// finds the centroid to lie otherwise the velocity is set right, so that energy stays as it is. A steeper
+// step ends with a cut of its own.
+//
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
 // frequency is held to `fastest`, which slows only what hardly moves. With less gas than a thousandth
 // (full_gas) a space is full: its fuel stands still, as the gas could move its centroid by no more than a
@@ -85,6 +92,7 @@ struct PlanarOptions {
   double bubble_drag = 2.0;       ///< C_D of the gas where there is little, see above
   double fastest = 40.0;          ///< rad/s
   double phase_step = 0.35;       ///< rad of the fastest mode a substep: period error phase_step2/24
+  double stray = 0.02;            ///< rad that a surface turns before it is cut anew, see above
 };
 
 /// What slows a space's fuel beside its walls.
@@ -155,6 +163,8 @@ class PlanarSpace {
 
  private:
   bool moves() const;
+  bool is_near() const;
+  void lean(const Vec3& turn);
   bool is_full() const { return volume_ >= (1 - full_gas) * capacity(); }
   void locate();
   double substep(const Vec3& f, double left);
@@ -180,6 +190,8 @@ class PlanarSpace {
   double foam_volume_ = 0.0;
   Vec3 centroid_ = Vec3::Zero();
   bool exact_ = false;
+  Vec3 cut_normal_ = Vec3::UnitZ();  ///< at the last cut
+  double cut_volume_ = 0.0;          ///< likewise
   int substeps_ = 0;
   double corrected_ = 0.0;
 };

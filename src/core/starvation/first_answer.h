@@ -1,5 +1,6 @@
 #pragma once
-// A first answer while the user still looks: the lap thinned, one lap driven at each level.
+// A first answer while the user still looks: the lap thinned, one lap driven at each level, and from the
+// first that starves on only where that did (level_search.h); the level that is told is driven whole.
 //
 // Example:
 //   using namespace uadze;
@@ -14,13 +15,13 @@ namespace uadze::starvation {
 
 struct FirstAnswer {
   bool exists = false;         ///< false: not even a full tank is clean
-  double level = 0.0;          ///< m3, the clean level about (to 1/81 of the tank)
+  double level = 0.0;          ///< m3, the clean level about (to 1/81 of the tank, never below its floor)
   double unclean_below = 0.0;  ///< m3, the highest level found to starve
   int runs = 0;
   LapFigures at;  ///< at the level
 };
 
-/// Within a tenth of a second or so: four rounds of thirds.
+/// Within a tenth of a second or so: rounds of thirds.
 FirstAnswer first_answer(const QuickLap& lap, Progress* progress = nullptr);
 
 }  // namespace uadze::starvation

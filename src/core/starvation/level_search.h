@@ -31,6 +31,7 @@ class LevelSearch {
 
   /// A time (s on the lap) at which levels round those asked starve.
   void suspect(double time);
+  bool knows_a_place() const { return !places_.empty(); }
   /// Whether the level starves at none of the places known and lies over what was found to starve; driven
   /// whole where no place is known, or they tell too little. Any number of threads may ask.
   bool passes(double level) const;
@@ -39,7 +40,7 @@ class LevelSearch {
   /// From now on every level is driven whole.
   void drive_whole() { whole_ = true; }
   /// One of them: whole until a place is known.
-  bool ask(double level) { return places_.empty() && !whole_ ? clean(level) : passes(level); }
+  bool ask(double level) { return knows_a_place() || whole_ ? passes(level) : clean(level); }
 
  private:
   const FuelSystem& car_;

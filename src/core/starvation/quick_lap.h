@@ -9,7 +9,7 @@
 //   const starvation::QuickLap quick(*ready->car, ready->course);
 //   EXPECT_LE(quick.at(0.02).tightest_time, ready->lap->value.time.back());
 //   EXPECT_EQ(quick.row(0.02, ready->course).wet.size(), ready->lap->value.size());
-#include "core/starvation/level_run.h"
+#include "core/starvation/level_search.h"
 
 namespace uadze::starvation {
 
@@ -28,8 +28,9 @@ struct LapFigures {
 LapFigures figures_of(const LevelRun& run, const Course& course);
 
 struct QuickOptions {
-  double step = 0.08;  ///< s, of the thinned lap and of the march
-  double phase = 1.0;  ///< rad of the fastest mode a substep
+  double step = 0.08;   ///< s, of the thinned lap and of the march
+  double phase = 1.0;   ///< rad of the fastest mode a substep
+  double stray = 0.06;  ///< rad from one cut to the next
 };
 
 /// Car and course thinned for quick runs.
@@ -40,6 +41,8 @@ class QuickLap {
   LapFigures at(double level) const;
   /// Whether it is clean when it is driven until it repeats itself.
   bool clean(double level, Progress* progress = nullptr) const;
+  /// Of one lap at each level.
+  LevelSearch search() const { return {car_, course_, {.most_laps = 1, .longest_part = options_.step}}; }
   /// A row of the map of the lap that was asked of, `full`: one lap's, drawn straight between the thinned
   /// lap's samples.
   MapRow row(double level, const Course& full) const;

@@ -77,8 +77,8 @@ TEST(Drive, ALapTakenOverIsAsItWouldHaveBeenDriven) {
     EXPECT_LT(wet, 1e-3);
     ASSERT_EQ(both.drive.stretches.size(), both.stretches.size());
     for (size_t k = 0; k < both.stretches.size(); ++k) {
-      EXPECT_NEAR(both.drive.stretches[k].start, both.stretches[k].start, apart * 5e-3);
-      EXPECT_NEAR(both.drive.stretches[k].end, both.stretches[k].end, apart * 5e-3);
+      EXPECT_NEAR(both.drive.stretches[k].start, both.stretches[k].start, apart * 1e-2);
+      EXPECT_NEAR(both.drive.stretches[k].end, both.stretches[k].end, apart * 1e-2);
       EXPECT_NEAR(both.drive.stretches[k].missing, both.stretches[k].missing, apart * 2e-7);
     }
     const Ledger& all = both.drive.ledger;
