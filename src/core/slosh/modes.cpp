@@ -30,7 +30,18 @@ std::vector<std::pair<double, double>> gauss(int n) {
 /// (Epton and Dembart 1995, Multipole translation theory for the three-dimensional Laplace equation).
 class Harmonics {
  public:
-  explicit Harmonics(int degree) : degree_(degree), c_(size(degree)), s_(size(degree)) {}
+  explicit Harmonics(int degree)
+      : degree_(degree),
+        c_(size(degree)),
+        s_(size(degree)),
+        by_height_(size(degree)),
+        by_square_(size(degree)) {
+    for (int l = 1; l <= degree; ++l)
+      for (int m = 0; m < l; ++m) {
+        const double k = 1.0 / ((l + m) * (l - m));
+        by_height_[index(l, m)] = k * (2 * l - 1), by_square_[index(l, m)] = l - 2 >= m ? k : 0.0;
+      }
+  }
   int count() const { return (degree_ + 1) * (degree_ + 1) - 1; }
 
   void at(const Vec3& p, double* value, double* gx, double* gy, double* gz) {
@@ -43,12 +54,10 @@ class Harmonics {
         s_[index(m, m)] = (x * s + y * c) / (2 * m);
       }
       for (int l = m + 1; l <= degree_; ++l) {
-        const double k = 1.0 / ((l + m) * (l - m));
-        const double two = l - 2 >= m ? 1 : 0;
-        c_[index(l, m)] =
-            k * ((2 * l - 1) * z * c_[index(l - 1, m)] - two * r2 * c_[index(std::max(l - 2, m), m)]);
-        s_[index(l, m)] =
-            k * ((2 * l - 1) * z * s_[index(l - 1, m)] - two * r2 * s_[index(std::max(l - 2, m), m)]);
+        const double high = by_height_[index(l, m)] * z, square = by_square_[index(l, m)] * r2;
+        const size_t here = index(l, m), below = index(l - 1, m), under = index(std::max(l - 2, m), m);
+        c_[here] = high * c_[below] - square * c_[under];
+        s_[here] = high * s_[below] - square * s_[under];
       }
     }
     int n = 0;
@@ -76,7 +85,7 @@ class Harmonics {
   static size_t size(int degree) { return static_cast<size_t>((degree + 1) * (degree + 2) / 2); }
   static size_t index(int l, int m) { return static_cast<size_t>(l * (l + 1) / 2 + m); }
   int degree_;
-  std::vector<double> c_, s_;
+  std::vector<double> c_, s_, by_height_, by_square_;
 };
 
 struct Point {
@@ -99,7 +108,8 @@ std::vector<Point> boundary_points(const tank::Solid& fuel, const tank::Plane& s
     };
     const Vec3 p = corner(0), q = corner(1), r = corner(2);
     const double longest = std::max({(q - p).norm(), (r - q).norm(), (p - r).norm()}) / size;
-    const int n = longest > 0.25    ? degree + 2
+    // One more than the degree takes the squares of the functions exactly.
+    const int n = longest > 0.25    ? degree + 1
                   : longest > 0.08  ? degree / 2 + 2
                   : longest > 0.03  ? 3
                   : longest > 0.015 ? 2
@@ -145,16 +155,13 @@ Modes first_modes(const tank::Solid& solid, double volume, const Vec3& f, const 
   Harmonics harmonics(options.degree);
   const int count = harmonics.count(), total = static_cast<int>(points.size());
   Matrix value(count, total), flux(count, total);
-  std::vector<double> gx(static_cast<size_t>(count)), gy(gx), gz(gx);
+  Eigen::VectorXd gx(count), gy(count), gz(count);
   int wet = 0;
   for (int k = 0; k < total; ++k) {
     const Point& p = points[static_cast<size_t>(k)];
     const Vec3 local = turn.transpose() * (p.at - middle) / size, normal = turn.transpose() * p.normal;
     harmonics.at(local, value.col(k).data(), gx.data(), gy.data(), gz.data());
-    for (int i = 0; i < count; ++i) {
-      const auto j = static_cast<size_t>(i);
-      flux(i, k) = (gx[j] * normal.x() + gy[j] * normal.y() + gz[j] * normal.z()) / size * p.weight;
-    }
+    flux.col(k) = (gx * normal.x() + gy * normal.y() + gz * normal.z()) * (p.weight / size);
     wet += p.surface != 0;
   }
   // On the free surface each function less its mean: a common rise moves no fuel.
