@@ -7,11 +7,11 @@
 #include <map>
 #include <memory>
 #include <numbers>
-#include <set>
 
 #include "core/tank/cells.h"
 #include "core/tank/foam.h"
-#include "core/tank/hollows.h"
+#include "core/tank/space_names.h"
+#include "core/tank/tank_check.h"
 
 namespace uadze::tank {
 namespace {
@@ -19,10 +19,6 @@ namespace {
 constexpr double narrow_tunnel = 0.03;  // m: over one as narrow a saddle is parted in the middle
 // m, beside a tunnel's wall: a cut in the wall's own plane would have no section.
 constexpr double ledge = 1e-5;
-
-std::string shown(const Vec3& p) {
-  return fmt::format("({:.6g}, {:.6g}, {:.6g}) mm", p.x() * 1e3, p.y() * 1e3, p.z() * 1e3);
-}
 
 class Assembler {
  public:
@@ -50,8 +46,7 @@ class Assembler {
     open_collectors();
     open_foam();
     place_points();
-    check_ways();
-    find_humps();
+    check();
     place_foam();
     place_obstacles();
     std::vector<std::pair<const Solid*, double>> all;
@@ -143,7 +138,8 @@ class Assembler {
       solid = make_solid(shape, meshes_);
       for (const Vec3& v : solid.vertices())
         if (!main_.contains(v)) {
-          fail(at, fmt::format("a mesh wholly inside the tank for a {}", what), "a corner at " + shown(v));
+          fail(at, fmt::format("a mesh wholly inside the tank for a {}", what),
+               "a corner at " + point_in_mm(v));
           return {};
         }
     } else {
@@ -254,54 +250,28 @@ class Assembler {
     }
     if (!cut(plate.plane))
       return fail(b, "a plate that crosses the tank",
-                  fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it", shown(b.point),
-                              n.x(), n.y(), n.z()));
+                  fmt::format("at {}, normal ({:.4g}, {:.4g}, {:.4g}): it does not divide it",
+                              point_in_mm(b.point), n.x(), n.y(), n.z()));
     cuts_.push_back({plate, static_cast<int>(i), 0.0});
   }
 
-  // Along each axis the plates across it number the places: rear, middle, front and so on.
   void name_spaces() {
-    static const char* const words[3][3] = {
-        {"rear", "middle", "front"}, {"right", "centre", "left"}, {"lower", "halfway", "upper"}};
-    std::set<std::string> taken;
-    for (const Region& r : regions_) taken.insert(r.name);
-    std::vector<Plane> planes;
-    for (const Cut& c : cuts_) planes.push_back(c.plate.plane);
+    std::vector<Plane> partings;
+    for (const Cut& c : cuts_) partings.push_back(c.plate.plane);
     // Foam is told by its own name, and what it parts by where it lies.
     const auto free = std::count_if(regions_.begin(), regions_.end(),
                                     [](const Region& r) { return r.foam < 0 && !r.is_collector(); });
     if (cuts_.empty() && free > 1)
       for (const auto& [foam, edges] : edges_)
-        for (const FoamEdge& e : edges) planes.push_back(e.plate.plane);
-    for (Region& r : regions_) {
-      if (r.name.empty()) {
-        std::string name;
-        for (int axis = 0; axis < 3; ++axis) {
-          int plates = 0, passed = 0;
-          for (const Plane& plane : planes) {
-            int along = 0;
-            plane.normal.cwiseAbs().maxCoeff(&along);
-            if (along != axis) continue;
-            ++plates;
-            const bool above = plane.normal.dot(r.solid.centroid()) > plane.offset;
-            passed += above == (plane.normal[axis] > 0);
-          }
-          if (plates == 0) continue;
-          std::string word = passed == 0        ? words[axis][0]
-                             : passed == plates ? words[axis][2]
-                             : plates == 2      ? words[axis][1]
-                                                : fmt::format("{} {}", words[axis][1], passed);
-          name += (name.empty() ? "" : " ") + word;
-        }
-        if (r.foam >= 0) {
-          const std::string& foam = parts_.foam[static_cast<size_t>(r.foam)].name;
-          name = name.empty() ? foam : fmt::format("{}, {}", foam, name);
-        }
-        if (name.empty()) name = "tank";
-        r.name = name;
-        for (int k = 2; !taken.insert(r.name).second; ++k) r.name = fmt::format("{} {}", name, k);
-      }
-      out_.tank.spaces.push_back({.name = r.name, .body = r.solid, .solid = {}, .obstacles = {}});
+        for (const FoamEdge& e : edges) partings.push_back(e.plate.plane);
+    std::vector<NamedPlace> places;
+    for (const Region& r : regions_)
+      places.push_back({r.solid.centroid(), r.name,
+                        r.foam >= 0 ? parts_.foam[static_cast<size_t>(r.foam)].name : std::string()});
+    const std::vector<std::string> names = space_names(places, partings);
+    for (size_t i = 0; i < regions_.size(); ++i) {
+      regions_[i].name = names[i];
+      out_.tank.spaces.push_back({.name = names[i], .body = regions_[i].solid, .solid = {}, .obstacles = {}});
     }
     for (int& r : collector_region_)
       if (r >= 0) {
@@ -368,7 +338,7 @@ class Assembler {
       out_.tank.openings.resize(before);
       fail(part, fmt::format("an opening wholly within its {}, between two spaces", what),
            astray == static_cast<int>(cells.list.size())
-               ? "none of it there, its middle at " + shown(plate.onto(part.at))
+               ? "none of it there, its middle at " + point_in_mm(plate.onto(part.at))
                : fmt::format("{:.0f} % of it beyond the edge",
                              100.0 * astray / static_cast<double>(cells.list.size())));
     }
@@ -517,12 +487,13 @@ class Assembler {
       out_.tank.return_space.push_back(out_.tank.space_at(parts_.returns[i].position));
       if (out_.tank.return_space.back() < 0)
         fail(parts_.returns[i].position, "a point inside the tank",
-             shown(parts_.returns[i].position) + ", outside");
+             point_in_mm(parts_.returns[i].position) + ", outside");
     }
     if (parts_.vent) {
       const int space = out_.tank.space_at(parts_.vent->position);
       if (space < 0)
-        fail(parts_.vent->position, "a point inside the tank", shown(parts_.vent->position) + ", outside");
+        fail(parts_.vent->position, "a point inside the tank",
+             point_in_mm(parts_.vent->position) + ", outside");
       else
         out_.tank.spaces[static_cast<size_t>(space)].vented = true;
     }
@@ -530,79 +501,12 @@ class Assembler {
       fail(*parts_.sender, "an arm longer than 0 and full_deg above empty_deg", "otherwise");
   }
 
-  void check_ways() {
-    if (out_.tank.spaces.size() < 2) return;
-    for (size_t s = 0; s < out_.tank.spaces.size(); ++s) {
-      const Space& space = out_.tank.spaces[s];
-      const auto own = [&](const Opening& o) {
-        return o.from == static_cast<int>(s) || o.to == static_cast<int>(s);
-      };
-      // Of a collector's space the collector is at fault, of another the baffles are.
-      const Collector* collector = nullptr;
-      for (const Collector& c : parts_.collectors)
-        if (c.name == space.name) collector = &c;
-      const auto tell = [&](Severity severity, std::string expected, std::string found) {
-        if (collector)
-          say(severity, *collector, std::move(expected), std::move(found));
-        else
-          say(severity, parts_.baffles, std::move(expected), std::move(found));
-      };
-      const auto& openings = out_.tank.openings;
-      if (std::none_of(openings.begin(), openings.end(), own)) {
-        if (!has_errors(out_.faults))
-          tell(Severity::error, "a way in and out of every space",
-               fmt::format("no opening into \"{}\"", space.name));
-        continue;
-      }
-      double highest = -1e300;
-      bool out = false;
-      for (const Opening& o : openings)
-        if (own(o)) {
-          const bool leaves =
-              o.passes == Passes::both || (o.passes == Passes::along) == (o.from == static_cast<int>(s));
-          out = out || leaves;
-          for (const Cell& c : o.cells)
-            if (leaves) highest = std::max(highest, c.at.z() + o.half_along(Vec3::UnitZ()));
-        }
-      bool drawn = false;
-      for (const Pickup& p : parts_.pickups)
-        drawn = drawn || out_.tank.space_at(p.position) == static_cast<int>(s);
-      if (!out && !drawn)
-        tell(Severity::warning, "a way out for the fuel, or a pickup in it",
-             fmt::format("\"{}\" fills and never empties", space.name));
-      const double low = space.body.lower_corner().z(), high = space.body.upper_corner().z();
-      if (!space.vented && highest < high - 0.2 * (high - low))
-        tell(Severity::warning,
-             fmt::format("a way for gas out of the upper fifth of \"{}\" (or the vent in it)", space.name),
-             out ? fmt::format("its highest opening at z {:.4g} mm: gas is locked in over it, and the space "
-                               "neither fills nor empties freely",
-                               highest * 1e3)
-                 : "none: gas is locked in, and the space does not fill freely");
-    }
-  }
-
-  /// A space has one surface: over a hump it would be two.
-  void find_humps() {
-    for (size_t s = 0; s < out_.tank.spaces.size(); ++s) {
-      const Space& space = out_.tank.spaces[s];
-      std::vector<Solid> standing = out_.tank.boxes;
-      for (size_t r = 0; r < regions_.size(); ++r)
-        if (regions_[r].foam >= 0 && r != s) standing.push_back(regions_[r].solid);
-      for (const Hump& h : humps_of(space.body, standing)) {
-        const auto whole_mm = [](const Vec3& p) { return Vec3((p * 1e3).array().round() / 1e3); };
-        std::string expected =
-            "a floor without a hump, or a baffle that stands on it, its upper edge as high as the hump "
-            "(one at each edge of a flat top)";
-        std::string found = fmt::format(
-            "\"{}\" has two hollows, round {} and {}, that join only at z {:.4g} mm: what is in the smaller, "
-            "some {:.2g} L up to there, would run through the hump as though it were not there",
-            space.name, shown(whole_mm(h.one)), shown(whole_mm(h.other)), h.top * 1e3, h.smaller * 1e3);
-        if (parts_.shapes.size() == 1)
-          say(Severity::warning, parts_.shapes[0], std::move(expected), std::move(found));
-        else
-          say(Severity::warning, parts_.shapes, std::move(expected), std::move(found));
-      }
-    }
+  void check() {
+    std::vector<char> of_foam;
+    for (const Region& r : regions_) of_foam.push_back(r.foam >= 0);
+    const bool sound = !has_errors(out_.faults);
+    for (Faults found : {check_ways(out_.tank, parts_, sound), check_humps(out_.tank, parts_, of_foam)})
+      std::ranges::move(found, std::back_inserter(out_.faults));
   }
 
   /// Collectors stand in what is round them, bodies in whatever space they touch.
