@@ -114,7 +114,7 @@ struct Instant {
   std::vector<double> depth, wet;  ///< of each pickup: m; 0..1
 };
 
-/// Refreshes the motion first.
+/// By surfaces cut to rounding, on a copy: the motion goes on as though nobody had looked.
 Instant instant_of(const FuelMotion& fuel, double time, size_t pickups);
 
 /// Needs 0 <= volume <= the tank's and a step above zero.

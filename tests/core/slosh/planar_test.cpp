@@ -165,6 +165,24 @@ TEST(Planar, BetweenCutsItGoesWhereItGoesWithACutAtEachStep) {
   EXPECT_LT(surface_off, 0.2e-3);
 }
 
+TEST(Planar, BetweenCutsTheCentroidOfABoxIsWhereItIsByHand) {
+  // A wedge of slope t on level fuel: L2 t/(12 h) aside, L2 t2/(24 h) up.
+  const double length = 0.6, depth = 0.1;
+  const tank::Solid solid = box(length, 0.4, 0.3);
+  PlanarSpace tank(solid, length * 0.4 * depth);
+  tank.settle(down);
+  double tilt = 0;
+  for (int k = 0; k < 100 && tilt < 0.018; ++k) {
+    tank.step(down + Vec3(-0.2 * g, 0, 0), 1e-3);
+    const Vec3 n = tank.surface().normal;
+    tilt = std::abs(n.x() / n.z());
+    EXPECT_NEAR(std::abs(tank.centroid().x()), length * length * tilt / (12 * depth), 1e-6);
+    EXPECT_NEAR(tank.centroid().z(), depth / 2 + length * length * tilt * tilt / (24 * depth), 1e-6);
+    EXPECT_NEAR(tank.surface().offset, n.z() * depth, 1e-9);
+  }
+  EXPECT_GT(tilt, 0.01);
+}
+
 TEST(Planar, AThrownBoxArrivesLateOvershootsAndComesBack) {
   // 0.6 m wide, 1 g sideways: the settled centroid lies at the end of a swing that the fuel passes.
   const tank::Solid solid = box(0.4, 0.6, 0.5);
