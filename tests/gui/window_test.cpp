@@ -6,6 +6,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <atomic>
 #include <numeric>
 
 #include <QApplication>
@@ -24,11 +25,13 @@
 #include <QSlider>
 #include <QTableWidget>
 #include <QTextBrowser>
+#include <QThread>
 #include <QTimer>
 #include <QtTest>
 
 #include "core/base/files.h"
 #include "core/project/project_file.h"
+#include "gui/document/background.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
@@ -408,6 +411,43 @@ int edit_until_killed(const QString& file, quint32 seed) {
   }
 }
 
+/// A table as the core has many: made when it is first asked, gone with the program.
+struct Table {
+  ~Table() { there = false; }
+  std::atomic<bool> there = true;
+};
+
+/// Ends as the program does whose window is closed during work that hears of it late, and goes on asking and
+/// telling.
+int end_while_working() {
+  QObject owner;
+  Background<int> job;
+  std::atomic<bool> begun = false;
+  job.start_in_steps(
+      &owner,
+      [&begun](Progress&, const Background<int>::Publish& publish) {
+        static const Table table;
+        begun = true;
+        QElapsedTimer clock;
+        for (clock.start(); clock.elapsed() < 300; QThread::usleep(1)) {
+          if (!table.there) std::abort();
+          publish(0);
+        }
+        return 0;
+      },
+      [](int) {}, [](int) {}, [](const QString&) {});
+  while (!begun) QThread::usleep(100);
+  return 0;
+}
+
+TEST(WindowsEnd, WaitsForWorkThatStillTells) {
+  QProcess child;
+  child.start(QCoreApplication::applicationFilePath(), {"--end-while-working"});
+  ASSERT_TRUE(child.waitForFinished());
+  EXPECT_EQ(child.exitStatus(), QProcess::NormalExit);
+  EXPECT_EQ(child.exitCode(), 0);
+}
+
 TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
   QProcess child;
   child.start(QCoreApplication::applicationFilePath(), {"--work-until-killed", path()});
@@ -546,5 +586,6 @@ int main(int argc, char** argv) {
     return uadze::gui::work_until_killed(argv[2]);
   if (argc > 3 && std::string(argv[1]) == "--edit-until-killed")
     return uadze::gui::edit_until_killed(argv[2], QString(argv[3]).toUInt());
+  if (argc > 1 && std::string(argv[1]) == "--end-while-working") return uadze::gui::end_while_working();
   return RUN_ALL_TESTS();
 }

@@ -7,6 +7,7 @@
 #include <tbb/task_scheduler_observer.h>
 #pragma pop_macro("emit")
 
+#include <QCoreApplication>
 #include <QThreadPool>
 
 namespace uadze::gui {
@@ -36,14 +37,18 @@ PendingMark::PendingMark() { ++pending; }
 PendingMark::~PendingMark() { --pending; }
 
 void run_in_background(std::function<void()> work) {
+  static Helpers helpers;
   static QThreadPool pool;
-  static const bool sized = [] {
+  static const bool ready = [] {
     // More threads than cores, so that a short answer need not wait for a long one to end.
     pool.setMaxThreadCount(8);
-    static Helpers helpers;
+    // Work that has not heard yet of its window's end goes on for a while: the application waits for it,
+    // while the tables that it reads are still there (what is static is destroyed in turn, and some of it
+    // before the pool).
+    qAddPostRoutine([] { pool.waitForDone(); });
     return true;
   }();
-  static_cast<void>(sized);
+  static_cast<void>(ready);
   pool.start([work = std::move(work)] {
     stand_back();
     work();
