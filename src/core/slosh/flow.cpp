@@ -90,12 +90,13 @@ void OpeningFlows::find_groups(const std::vector<SpaceSide>& sides) {
   }
 }
 
-OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double pressure_b) const {
+OpeningFlows::Through OpeningFlows::through(size_t k, double pressure_a, double pressure_b,
+                                            bool with_place) const {
   const tank::Opening& o = tank_->openings[k];
   const double gas_drive = (pressure_a - pressure_b) / options_.density;  // m2/s2, as if of fuel
   const double gas_speed = std::sqrt(options_.density / options_.gas_density);
   const bool forward = o.passes != tank::Passes::against, backward = o.passes != tank::Passes::along;
-  const Passed wet = pass(cells_[k], stands_[k].data(), {gas_drive, forward, backward});
+  const Passed wet = pass(cells_[k], stands_[k].data(), {gas_drive, forward, backward, with_place});
   double gas_forward = wet.gas_forward, gas_back = wet.gas_back;
   if (gas_drive > 0 ? forward : backward)
     (gas_drive > 0 ? gas_forward : gas_back) += dry_[k] * std::sqrt(2 * std::abs(gas_drive));
@@ -182,7 +183,7 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
                      b = static_cast<size_t>(tank_->openings[k].to);
           const bool in_a = group_[a] == g, in_b = group_[b] == g;
           if (in_a == in_b) continue;
-          const Through t = through(k, in_a ? p : pressure_[a], in_b ? p : pressure_[b]);
+          const Through t = through(k, in_a ? p : pressure_[a], in_b ? p : pressure_[b], false);
           const double x = moved(k, t, sides, dt);
           came += in_b ? x : -x;
           bubbles += (in_b ? t.gas : -t.gas) * dt;
@@ -193,25 +194,32 @@ void OpeningFlows::solve_locked(const std::vector<SpaceSide>& sides, double dt) 
       size_t any = 0;
       while (group_[any] != g) ++any;
       const double start = pressure_[any];
-      // From where it was towards the root, a little beyond it by the residual's slope of the last time.
+      // From where it was towards the root, by the residual's slope of the last time; from there on a little
+      // beyond it by its own.
       double& slope = slope_[any];
-      const double at_start = residual(start), down = at_start > 0 ? -1.0 : 1.0;
+      double near = start, at_near = residual(start);
+      const double down = at_near > 0 ? -1.0 : 1.0;
       // Full, with nothing on its way out: nothing moves, whatever the last bubble's pressure would be.
-      const bool shut = at_start > 0 && came == 0 && bubbles == 0 && space <= 2 * least_bubble * holds;
-      if (at_start == 0 || shut) {
+      const bool shut = at_near > 0 && came == 0 && bubbles == 0 && space <= 2 * least_bubble * holds;
+      if (at_near == 0 || shut) {
         set(start);
         continue;
       }
-      double reach = slope > 0 ? std::clamp(1.2 * std::abs(at_start) / slope, 0.5, 200.0) : 200.0;
+      double reach = slope > 0 ? std::clamp(std::abs(at_near) / slope, 0.5, 200.0) : 200.0;
       double other = std::max(start + down * reach, 1.0), at_other = residual(other);
-      while (at_start * at_other > 0 && other > 1 && reach < 1e9)
-        reach *= 8, other = std::max(start + down * reach, 1.0), at_other = residual(other);
-      slope = (at_other - at_start) / (other - start);
+      slope = (at_other - at_near) / (other - near);
+      for (int tries = 0; at_near * at_other > 0 && other > 1 && reach < 1e9; ++tries) {
+        reach = slope > 0 && tries < 4 ? std::clamp(1.2 * std::abs(at_other) / slope, 0.05 * reach, 8 * reach)
+                                       : 8 * reach;
+        near = other, at_near = at_other;
+        other = std::max(near + down * reach, 1.0), at_other = residual(other);
+        slope = (at_other - at_near) / (other - near);
+      }
       double p = other;  // where it never turns
-      if (at_start * at_other < 0) {
-        const bool rising = other > start;
-        p = root_between(residual, std::min(start, other), std::max(start, other),
-                         rising ? at_start : at_other, rising ? at_other : at_start, close, 60)
+      if (at_near * at_other < 0) {
+        const bool rising = other > near;
+        p = root_between(residual, std::min(near, other), std::max(near, other), rising ? at_near : at_other,
+                         rising ? at_other : at_near, close, 60)
                 .value;
       }
       set(p);
@@ -252,7 +260,7 @@ void OpeningFlows::advance(std::vector<SpaceSide>& sides, double dt) {
                b = static_cast<size_t>(tank_->openings[k].to);
     moved_[k] = 0;
     if (dry_[k] >= tank_->openings[k].area * (1 - 1e-9) && pressure_[a] == pressure_[b]) continue;
-    const Through t = through(k, pressure_[a], pressure_[b]);
+    const Through t = through(k, pressure_[a], pressure_[b], true);
     moved_[k] = moved(k, t, sides, dt), place_[k] = t.place;
     gas_change_[a] -= t.gas * dt, gas_change_[b] += t.gas * dt;
   }

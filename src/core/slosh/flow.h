@@ -74,7 +74,7 @@ class OpeningFlows {
   void find_groups(const std::vector<SpaceSide>& sides);
   void fit(const std::vector<SpaceSide>& sides);
   void solve_locked(const std::vector<SpaceSide>& sides, double dt);
-  Through through(size_t opening, double pressure_a, double pressure_b) const;
+  Through through(size_t opening, double pressure_a, double pressure_b, bool with_place) const;
   double moved(size_t opening, const Through& t, const std::vector<SpaceSide>& sides, double dt) const;
 
   const tank::Tank* tank_;

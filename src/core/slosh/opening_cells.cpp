@@ -74,7 +74,11 @@ UADZE_WIDE double survey(const OpeningCells& cells, const SideView& view_a, cons
   return total(dry);
 }
 
-UADZE_WIDE Passed pass(const OpeningCells& cells, const StandBlock* stands, const PassOptions& options) {
+namespace {
+
+template <bool with_place>
+__attribute__((always_inline)) inline Passed pass_all(const OpeningCells& cells, const StandBlock* stands,
+                                                      const PassOptions& options) {
   const double gas = options.gas_drive;
   const double forward = options.forward ? 1.0 : 0.0, backward = options.backward ? 1.0 : 0.0;
   Lane fuel{}, gas_forward{}, gas_back{}, all{}, weighted{}, met{}, px{}, py{}, pz{};
@@ -113,16 +117,18 @@ UADZE_WIDE Passed pass(const OpeningCells& cells, const StandBlock* stands, cons
       all[k] += sum;
       weighted[k] += flow * size + wet_flow * single_size;
       met[k] += flow;
-      px[k] += sum * in.x[k], py[k] += sum * in.y[k], pz[k] += sum * in.z[k];
+      if constexpr (with_place) px[k] += sum * in.x[k], py[k] += sum * in.y[k], pz[k] += sum * in.z[k];
     }
   }
-  return {total(fuel),
-          total(gas_forward),
-          total(gas_back),
-          total(all),
-          total(weighted),
-          total(met),
-          {total(px), total(py), total(pz)}};
+  const Vec3 place = with_place ? Vec3(total(px), total(py), total(pz)) : Vec3(Vec3::Zero());
+  return {total(fuel), total(gas_forward), total(gas_back), total(all), total(weighted), total(met), place};
+}
+
+}  // namespace
+
+UADZE_WIDE Passed pass(const OpeningCells& cells, const StandBlock* stands, const PassOptions& options) {
+  return options.with_place ? pass_all<true>(cells, stands, options)
+                            : pass_all<false>(cells, stands, options);
 }
 
 }  // namespace uadze::slosh

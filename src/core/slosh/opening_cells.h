@@ -49,6 +49,7 @@ double survey(const OpeningCells& cells, const SideView& a, const SideView& b, S
 struct PassOptions {
   double gas_drive = 0.0;  ///< m2/s2: difference of gas pressure over the fuel's density
   bool forward = true, backward = true;
+  bool with_place = true;  ///< without, `place` stays nothing
 };
 
 /// Of all wet parts of the cells; without the coefficient of discharge. From a to b.

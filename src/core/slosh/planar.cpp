@@ -8,15 +8,9 @@ namespace uadze::slosh {
 namespace {
 
 constexpr double pi = std::numbers::pi;
+// Of fuel or gas, before a cut's last step to its volume.
+constexpr double near_enough = 1e-4, to_rounding = 1e-6;
 constexpr double quickest_turn = 15.0;  // rad/s of a surface through what comes and goes at places
-
-/// The part of f in the water plane. Fuel that hangs exactly upside down starts to fall along the first axis.
-Vec3 sideways(const Vec3& f, const Vec3& normal, const Vec3& axis) {
-  const double along = f.dot(normal);
-  const Vec3 p = f - along * normal;
-  if (along > 0 && p.squaredNorm() < 1e-6 * f.squaredNorm()) return p + 1e-3 * f.norm() * axis;
-  return p;
-}
 
 }  // namespace
 
@@ -46,18 +40,20 @@ PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOp
       options_(options),
       cutter_(solid),
       offset_(solid.centroid().z()) {
-  locate();
+  locate(to_rounding);
 }
 
 /// Whether there is fuel to move and room to move in.
 bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && !is_full(); }
 
-void PlanarSpace::locate() {
-  exact_ = true;
+// `enough` as PlaneCutter::offset_near has it.
+void PlanarSpace::locate(double enough) {
+  exact_ = enough <= to_rounding;
   cut_normal_ = normal_, cut_volume_ = volume_;
   cutter_.aim(normal_);
   // At the same volume a plane turns about its section's middle.
-  offset_ = cutter_.offset_near(volume_, section_.area > 0 ? normal_.dot(section_.centroid) : offset_);
+  offset_ =
+      cutter_.offset_near(volume_, section_.area > 0 ? normal_.dot(section_.centroid) : offset_, enough);
   const tank::PlaneCutter::Cut cut = cutter_.cut(offset_);
   section_ = cut.section;
   centroid_ = cut.below.volume > 0 ? cut.below.centroid() : Vec3(solid_->centroid());
@@ -67,28 +63,33 @@ void PlanarSpace::locate() {
     modes_.inertia[i] *= options_.inertia;
   }
   if (is_foamed()) find_foam();
+  figure();
 }
 
 /// Whether what the last cut said still stands.
 bool PlanarSpace::is_near() const {
-  const double turned = (normal_ - cut_normal_).norm();
-  if (!(section_.area > 0) || turned > options_.stray) return false;
+  const double turned2 = (normal_ - cut_normal_).squaredNorm();
+  if (!(section_.area > 0) || turned2 > options_.stray * options_.stray) return false;
   const double least = std::min(volume_, capacity() - volume_);
-  const double rise = turned * std::max(modes_.length[0], modes_.length[1]) / 2;
-  return rise < 0.1 * least / section_.area && std::abs(volume_ - cut_volume_) < 0.02 * least;
+  const double rise = std::sqrt(turned2) * std::max(modes_.length[0], modes_.length[1]) / 2;
+  return rise * section_.area < 0.1 * least && std::abs(volume_ - cut_volume_) < 0.02 * least;
 }
 
-/// The surface turns about its section's middle, by a turn in its own plane.
-void PlanarSpace::lean(const Vec3& turn) {
+/// The surface turns about its section's middle, by a turn (rad) along its own directions, which go along.
+/// The turn is Rodrigues' with t = tan(angle/2), its series to the fourth power: a whole turn whatever it is.
+void PlanarSpace::lean(const std::array<double, 2>& turn) {
   for (size_t i = 0; i < 2; ++i) {
-    const double part = turn.dot(modes_.axis[i]), shift = modes_.second[i] / volume_ * part;
-    centroid_ += shift * (part / 2 * normal_ - modes_.axis[i]);
+    const double shift = turn[i] / figures_[i].per_turn;
+    centroid_ += shift * (turn[i] / 2 * normal_ - modes_.axis[i]);
   }
-  const double angle = turn.norm();
-  if (angle > 0) normal_ = (std::cos(angle) * normal_ + std::sin(angle) / angle * turn).normalized();
+  const double angle2 = turn[0] * turn[0] + turn[1] * turn[1];
+  const double half = 0.5 * (1 + angle2 / 12 * (1 + angle2 / 10));
+  const double t[2] = {half * turn[0], half * turn[1]}, t2 = t[0] * t[0] + t[1] * t[1], part = 2 / (1 + t2);
+  const Vec3 way = t[0] * modes_.axis[0] + t[1] * modes_.axis[1], with_normal = way + normal_;
+  for (size_t i = 0; i < 2; ++i) modes_.axis[i] -= part * t[i] * with_normal;
+  normal_ += part * (way - t2 * normal_);
+  normal_ *= 1.5 - 0.5 * normal_.squaredNorm();  // rounding
   offset_ = normal_.dot(section_.centroid);
-  modes_.axis[0] = (modes_.axis[0] - modes_.axis[0].dot(normal_) * normal_).normalized();
-  modes_.axis[1] = normal_.cross(modes_.axis[0]);
   exact_ = false;
 }
 
@@ -114,11 +115,11 @@ double blockage_loss(double blocked) {
 }
 
 // The loss of all that stands across axis i, weighted by the flow at its place.
-double PlanarSpace::blockage(int i) const {
+double PlanarSpace::blockage(size_t i) const {
   double out = drag_.crowded > 0 ? blockage_loss(drag_.crowded) : 0.0;
   if (!drag_.obstacles) return out;
-  const Vec3& along = modes_.axis[static_cast<size_t>(i)];
-  const double length = modes_.length[static_cast<size_t>(i)];
+  const Vec3& along = modes_.axis[i];
+  const double length = modes_.length[i];
   for (const tank::Obstacle& o : *drag_.obstacles) {
     const double reach = normal_.cwiseAbs().dot(o.half);
     const double wet = std::min((offset_ - normal_.dot(o.middle) + reach) / (2 * reach), 1.0);
@@ -133,17 +134,10 @@ double PlanarSpace::blockage(int i) const {
   return out;
 }
 
-// 1/m times mu^1.5: of |u| u, the drag of what gas there is.
-double PlanarSpace::bubble(int i) const {
-  const double gas = capacity() - volume_, crowded = gas / (0.2 * capacity()), squared = crowded * crowded;
-  return options_.bubble_drag / 2 * std::sqrt(modes_.length[static_cast<size_t>(1 - i)] * gas) * volume_ *
-         volume_ / (gas * gas * gas) / (1 + squared * squared);
-}
-
 void PlanarSpace::settle(const Vec3& f) {
   if (f.norm() > 0) normal_ = -f.normalized();
   speed_ = Vec3::Zero();
-  locate();
+  locate(to_rounding);
 }
 
 // Up to a hundredth of fuel and of gas the plane shifts by what came over its area, and the centroid goes
@@ -164,7 +158,7 @@ void PlanarSpace::set_volume(double volume) {
   }
   volume_ = volume;
   exact_ = false;
-  if (!little && !is_full()) refresh();
+  if (!little && !is_full()) locate(near_enough);
 }
 
 void PlanarSpace::set_volume(double volume, const Exchange& through, double dt) {
@@ -172,16 +166,17 @@ void PlanarSpace::set_volume(double volume, const Exchange& through, double dt) 
     const double depth = volume_ / section_.area;
     const Vec3 place = through.place / through.gross;
     const double under = std::clamp(offset_ - normal_.dot(place), 0.0, depth);
-    Vec3 turn = Vec3::Zero();
+    std::array<double, 2> turn;
     for (size_t i = 0; i < 2; ++i) {
-      const double k = pi / modes_.length[i];
-      const double weaker =
-          k * depth < 20 ? std::cosh(k * (depth - under)) / std::cosh(k * depth) : std::exp(-k * under);
+      // cosh(k (h - d)) / cosh(k h), by what does not overflow.
+      const double here = std::exp(-pi / modes_.length[i] * under), floor = modes_.floor[i];
+      const double weaker = here > 1e-100 ? (here + floor / here) / (1 + floor) : 0.0;
       const double arm = (through.moment - through.came * section_.centroid).dot(modes_.axis[i]);
-      turn -= weaker * arm / modes_.second[i] * modes_.axis[i];
+      turn[i] = -weaker * arm / modes_.second[i];
     }
-    if (const double angle = turn.norm(); angle > 0) {
-      if (angle > quickest_turn * dt) turn *= quickest_turn * dt / angle;
+    if (const double angle = std::sqrt(turn[0] * turn[0] + turn[1] * turn[1]); angle > 0) {
+      if (angle > quickest_turn * dt)
+        for (double& part : turn) part *= quickest_turn * dt / angle;
       lean(turn);
       speed_ -= speed_.dot(normal_) * normal_;
     }
@@ -190,7 +185,7 @@ void PlanarSpace::set_volume(double volume, const Exchange& through, double dt) 
 }
 
 void PlanarSpace::refresh() {
-  if (!exact_) locate();
+  if (!exact_) locate(to_rounding);
 }
 
 double PlanarSpace::mass(int i, double pull) const {
@@ -220,39 +215,63 @@ void PlanarSpace::step(const Vec3& f, double dt) {
   while (dt > 1e-12) dt -= substep(f, dt);
 }
 
-// Kick, damp and drift, kick: second order, and the drift turns normal and velocity together.
+PlanarSpace::Pulled::Pulled(const Vec3& f, const PlanarSpace& s) : upright(-f.dot(s.normal_)) {
+  const double root_pull = std::sqrt(std::max(upright, 0.0));
+  for (size_t i = 0; i < 2; ++i) {
+    const Figures& figures = s.figures_[i];
+    aside[i] = f.dot(s.modes_.axis[i]);
+    root[i] = std::max(figures.root, root_pull * figures.slowed_root);
+    frequency[i] = std::min(root_pull * figures.frequency, s.options_.fastest);
+    per_speed[i] = figures.per_turn / root[i];
+  }
+  // Fuel that hangs exactly upside down starts to fall along the first axis.
+  pushed = aside;
+  const double hanging = upright < 0 ? f.squaredNorm() : 0.0;
+  if (aside[0] * aside[0] + aside[1] * aside[1] < 1e-6 * hanging) pushed[0] += 1e-3 * std::sqrt(hanging);
+}
+
+void PlanarSpace::figure() {
+  // Of an empty or a full space nothing is asked before its next cut, but for one at the very limit.
+  const double fuel = std::max(volume_, 1e-9 * capacity());
+  const double gas = std::max(capacity() - volume_, 0.5 * full_gas * capacity());
+  const double crowded = gas / (0.2 * capacity()), squared = crowded * crowded;
+  const double bubble = options_.bubble_drag / 2 * fuel * fuel / (gas * gas * gas) / (1 + squared * squared);
+  for (size_t i = 0; i < 2; ++i) {
+    const double length = modes_.length[i], radius = length / 2;
+    Figures& out = figures_[i];
+    out.per_turn = fuel / modes_.second[i];
+    out.root = std::sqrt(modes_.inertia[i]);
+    const double root_per_turn = std::sqrt(out.per_turn);
+    out.frequency = root_per_turn / out.root;
+    out.slowed_root = root_per_turn / options_.fastest;
+    out.wall = 0.79 * std::sqrt(options_.viscosity / (radius * std::sqrt(radius)));
+    out.square =
+        bubble * std::sqrt(modes_.length[1 - i] * gas) + 27.0 / 16 * options_.blockage * blockage(i) / length;
+  }
+}
+
+// Kick, damp and drift, kick: second order, and the drift turns normal and velocity together. All in the
+// surface's own directions, where velocity and turn have two numbers each.
 double PlanarSpace::substep(const Vec3& f, double left) {
-  const double before = energy(f);
   const double strength = f.norm();
-  std::array<double, 2> root{}, frequency{}, rate_per_speed{};
-  const auto prepare = [&] {
-    const double pull = std::max(-f.dot(normal_), 0.0);
-    for (int i = 0; i < 2; ++i) {
-      const double m = mass(i, pull);
-      root[i] = std::sqrt(m);
-      rate_per_speed[i] = volume_ / (modes_.second[i] * root[i]);
-      frequency[i] = std::sqrt(pull * volume_ / (m * modes_.second[i]));
-    }
-  };
-  prepare();
+  const double before = energy(f);
+  Pulled now(f, *this);
+  std::array<double, 2> u{speed_.dot(modes_.axis[0]), speed_.dot(modes_.axis[1])};
   const auto kick = [&](double time) {
-    const Vec3 p = sideways(f, normal_, modes_.axis[0]);
-    for (int i = 0; i < 2; ++i) speed_ += time * p.dot(modes_.axis[i]) / root[i] * modes_.axis[i];
+    for (size_t i = 0; i < 2; ++i) u[i] += time * now.pushed[i] / now.root[i];
   };
+  const auto square = [](const std::array<double, 2>& x) { return x[0] * x[0] + x[1] * x[1]; };
   const auto turning = [&] {  // dn/dt
-    Vec3 rate = Vec3::Zero();
-    for (int i = 0; i < 2; ++i) rate -= rate_per_speed[i] * speed_.dot(modes_.axis[i]) * modes_.axis[i];
-    return rate;
+    return std::array{-now.per_speed[0] * u[0], -now.per_speed[1] * u[1]};
   };
   double h = left;
-  const double quick = std::max(frequency[0], frequency[1]);
-  if (quick > 0) h = std::min(h, options_.phase_step / quick);
+  const double quick = std::max(now.frequency[0], now.frequency[1]);
+  if (quick * h > options_.phase_step) h = options_.phase_step / quick;
   // The turn of this step, from the velocity it begins with and what the kick adds.
-  const double drift = turning().norm();
-  if (drift > 0) h = std::min(h, 0.1 / drift);
-  for (int i = 0; i < 2; ++i) {
-    const double push = std::abs(f.dot(modes_.axis[i])) * rate_per_speed[i] / root[i];
-    if (push > 0) h = std::min(h, std::sqrt(0.1 / push));
+  if (const double drift = square(turning()); drift * h * h > 0.01) h = 0.1 / std::sqrt(drift);
+  for (size_t i = 0; i < 2; ++i) {
+    const double push = std::abs(now.aside[i]) * now.per_speed[i] / now.root[i];
+    if (push * h * h > 0.1) h = std::sqrt(0.1 / push);
   }
 
   // Forchheimer's drag of foam: half of it before the drift and half after, each exact. Under a steady push
@@ -266,70 +285,60 @@ double PlanarSpace::substep(const Vec3& f, double left) {
   const auto run_through_foam = [&](double push) {
     const double e2 = std::max(push, 0.0) * foam * h * h / 4;
     const double less = e2 > 1e-6 ? (std::sqrt(1 + 4 * e2) - 1) / (2 * e2) : 1.0;
-    const double speed = speed_.norm();
-    for (size_t i = 0; i < 2; ++i) {
-      const double slowed = less * along_foam[i] * speed * h / 2;
-      speed_ -= slowed / (1 + slowed) * speed_.dot(modes_.axis[i]) * modes_.axis[i];
-    }
+    const double speed = std::sqrt(square(u));
+    for (size_t i = 0; i < 2; ++i) u[i] /= 1 + less * along_foam[i] * speed * h / 2;
   };
 
-  const Vec3 unpushed = speed_;
+  const std::array<double, 2> unpushed = u;
   kick(h / 2);
-  const double pushed =
-      foam > 0 && speed_.norm() > 0 ? (speed_ - unpushed).dot(speed_.normalized()) / (h / 2) : 0.0;
-  if (foam > 0) run_through_foam(pushed);
-  Vec3 rate = turning();
+  double pushed = 0;
+  if (foam > 0) {
+    if (const double speed = std::sqrt(square(u)); speed > 0)
+      pushed = ((u[0] - unpushed[0]) * u[0] + (u[1] - unpushed[1]) * u[1]) / speed / (h / 2);
+    run_through_foam(pushed);
+  }
   if (strength > 0) {
     // The tilt from rest squared: 2(1 - cos), the square of the chord.
-    double amplitude = 2 * (1 + f.dot(normal_) / strength);
-    for (int i = 0; i < 2; ++i)
-      if (frequency[i] > 0) {
-        const double swing = rate.dot(modes_.axis[i]) / frequency[i];
+    double amplitude = 2 * (1 - now.upright / strength);
+    for (size_t i = 0; i < 2; ++i)
+      if (now.frequency[i] > 0) {
+        const double swing = now.per_speed[i] * u[i] / now.frequency[i];
         amplitude += swing * swing;
       }
     const double violent =
         options_.violent_damping * amplitude / (amplitude + options_.violent_tilt * options_.violent_tilt);
-    for (int i = 0; i < 2; ++i) {
-      const double radius = modes_.length[i] / 2;
-      const double wall =
-          0.79 *
-          std::sqrt(options_.viscosity / (radius * std::sqrt(radius) * std::sqrt(std::max(strength, 1e-3))));
-      const double fading =
-          2 * (wall + violent) * frequency[i] + options_.foam * options_.viscosity * foam_[i].darcy;
-      const double along = speed_.dot(modes_.axis[i]);
+    const double thinner = 1 / std::sqrt(std::sqrt(std::max(strength, 1e-3)));
+    for (size_t i = 0; i < 2; ++i) {
+      const double fading = 2 * (figures_[i].wall * thinner + violent) * now.frequency[i] +
+                            options_.foam * options_.viscosity * foam_[i].darcy;
       // Linear and square damping one after the other, each exact.
-      const double square = bubble(i) + 27.0 / 16 * options_.blockage * blockage(i) / modes_.length[i];
-      const double kept =
-          std::exp(-fading * h) / (1 + square / (root[i] * root[i] * root[i]) * std::abs(along) * h);
-      speed_ += along * (kept - 1) * modes_.axis[i];
+      const double root3 = now.root[i] * now.root[i] * now.root[i];
+      u[i] *= std::exp(-fading * h) / (1 + figures_[i].square / root3 * std::abs(u[i]) * h);
     }
-    rate = turning();
   }
-  const double angle = rate.norm() * h;
-  if (angle > 0) {
-    // Turn normal and velocity in the plane of the normal and its rate.
-    const Vec3 way = rate / rate.norm();
-    const double c = std::cos(angle), s = std::sin(angle), along = speed_.dot(way);
-    speed_ += along * ((c - 1) * way - s * normal_);
-    lean(angle * way);
-  }
+  // Normal and velocity turn together: in the surface's directions, which go along, the velocity stays.
+  const std::array<double, 2> rate = turning();
+  const std::array<double, 2> turn{rate[0] * h, rate[1] * h};
+  if (turn[0] != 0 || turn[1] != 0) lean(turn);
+  speed_ = u[0] * modes_.axis[0] + u[1] * modes_.axis[1];
   double found = 0;  // J/kg by which a new cut finds the fuel higher than it was taken to be
-  if (!(angle < options_.stray)) {
-    locate();
-  } else if (!is_near()) {
+  const bool steep = !(square(turn) < options_.stray * options_.stray);
+  if (steep || !is_near()) {
     const Vec3 taken = centroid_;
-    locate();
-    found = f.dot(taken - centroid_);
+    locate(near_enough);
+    if (!steep) found = f.dot(taken - centroid_);
+    u = {speed_.dot(modes_.axis[0]), speed_.dot(modes_.axis[1])};
   }
-  prepare();
+  now = Pulled(f, *this);
   if (foam > 0) run_through_foam(pushed);
   kick(h / 2);
-  speed_ -= speed_.dot(normal_) * normal_;
 
   // What rounding and the finite step added goes out of the velocity, and what was found is set right by it.
-  const double gained = std::max(energy(f) - found - before, 0.0);
-  if (const double kinetic = speed_.squaredNorm() / 2; gained + found != 0 && kinetic > 0)
-    speed_ *= std::sqrt(std::max(1 - (gained + found) / kinetic, 0.0));
+  const double kinetic = square(u) / 2;
+  const double gained = std::max(kinetic - f.dot(centroid_) - found - before, 0.0);
+  double kept = 1;
+  if (gained + found != 0 && kinetic > 0) kept = std::sqrt(std::max(1 - (gained + found) / kinetic, 0.0));
+  speed_ = kept * u[0] * modes_.axis[0] + kept * u[1] * modes_.axis[1];
   corrected_ = std::max(corrected_, gained);
   ++substeps_;
   return h;

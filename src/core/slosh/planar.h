@@ -162,15 +162,31 @@ class PlanarSpace {
   double largest_correction() const { return corrected_; }  ///< J/kg taken out as a step's error, the most
 
  private:
+  /// Along each axis, of the last cut.
+  struct Figures {
+    double per_turn = 0.0;     ///< 1/m: V/J
+    double root = 0.0;         ///< of mu
+    double frequency = 0.0;    ///< over the pull's root
+    double slowed_root = 0.0;  ///< of mu over the pull's root, where `fastest` holds
+    double wall = 0.0;         ///< damping ratio times the pull^0.25
+    double square = 0.0;       ///< 1/m times mu^1.5: drag by |u| u of bubble and what stands in the fuel
+  };
+  /// Along each axis, under a push.
+  struct Pulled {
+    Pulled(const Vec3& f, const PlanarSpace& space);
+    double upright;  ///< m/s2: -f.n
+    std::array<double, 2> aside{}, pushed{}, root{}, frequency{};
+    std::array<double, 2> per_speed{};  ///< 1/m, turn rate over u
+  };
+  void figure();
   bool moves() const;
   bool is_near() const;
-  void lean(const Vec3& turn);
+  void lean(const std::array<double, 2>& turn);
   bool is_full() const { return volume_ >= (1 - full_gas) * capacity(); }
-  void locate();
+  void locate(double enough);
   double substep(const Vec3& f, double left);
   double mass(int axis, double pull) const;
-  double blockage(int axis) const;
-  double bubble(int axis) const;
+  double blockage(size_t axis) const;
   bool is_foamed() const { return drag_.inertial > 0 || drag_.darcy > 0; }
   void find_foam();
 
@@ -185,6 +201,7 @@ class PlanarSpace {
   double offset_ = 0.0;
   tank::Section section_;
   SectionModes modes_;
+  std::array<Figures, 2> figures_{};
   std::array<FoamDrag, 2> foam_{};
   Vec3 foam_normal_ = Vec3::Zero(), foam_axis_ = Vec3::Zero();  ///< that it was found at
   double foam_volume_ = 0.0;

@@ -31,6 +31,7 @@ SectionModes section_modes(const tank::Section& section, double volume, const Ve
     out.length[i] = length;
     // tanh by its definition: one exp, and 1 where it no longer matters.
     const double e = x < 20 ? std::exp(-2 * x) : 0.0;
+    out.floor[i] = e;
     const double tanh = x < 1e-4 ? x : (1 - e) / (1 + e);
     out.inertia[i] = 12 / (pi * pi) * (x > 0 ? x / tanh : 1.0);
   }

@@ -21,6 +21,7 @@ struct SectionModes {
   std::array<double, 2> second{};   ///< m4
   std::array<double, 2> length{};   ///< m, of the box with the same second moment
   std::array<double, 2> inertia{};  ///< mu
+  std::array<double, 2> floor{};    ///< exp(-2 pi h/L): how little of the mode reaches the floor
 };
 
 /// `size`: of the whole space, m: second moments are not taken below a ten-thousandth of it.

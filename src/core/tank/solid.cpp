@@ -320,8 +320,8 @@ PlaneSolve PlaneCutter::offset_for(double volume) const {
 
 PlaneSolve PlaneCutter::offset_for(double volume, double guess) const { return search(volume, guess, 0.0); }
 
-double PlaneCutter::offset_near(double volume, double guess) const {
-  return search(volume, guess, 1e-6).offset;
+double PlaneCutter::offset_near(double volume, double guess, double enough) const {
+  return search(volume, guess, enough).offset;
 }
 
 /// `enough`: share of the whole by which the volume may be off before the last step.

@@ -149,9 +149,9 @@ class PlaneCutter {
   PlaneSolve offset_for(double volume) const;
   /// The same, started from a guess (the last instant's offset).
   PlaneSolve offset_for(double volume, double guess) const;
-  /// The offset alone, from a guess that is near: no step is looked at again once a millionth of the fuel, or
-  /// of the gas, is missing, as the next one is at rounding.
-  double offset_near(double volume, double guess) const;
+  /// The offset alone, from a guess that is near: no step is looked at again once `enough` of the fuel, or of
+  /// the gas, is missing. By a millionth the next step is at rounding, by a ten-thousandth off by some 1e-8.
+  double offset_near(double volume, double guess, double enough = 1e-6) const;
 
   /// Moments and section in one pass, at the direction aimed at.
   struct Cut {
