@@ -43,9 +43,6 @@ PlanarSpace::PlanarSpace(const tank::Solid& solid, double volume, const PlanarOp
   locate(to_rounding);
 }
 
-/// Whether there is fuel to move and room to move in.
-bool PlanarSpace::moves() const { return volume_ > 1e-7 * capacity() && !is_full(); }
-
 // `enough` as PlaneCutter::offset_near has it.
 void PlanarSpace::locate(double enough) {
   exact_ = enough <= to_rounding;

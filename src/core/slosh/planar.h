@@ -150,6 +150,8 @@ class PlanarSpace {
   tank::Plane surface() const { return {normal_, offset_}; }
   const tank::Section& section() const { return section_; }
   const Vec3& centroid() const { return centroid_; }
+  /// Whether there is fuel to move and room to move in.
+  bool moves() const { return volume_ > 1e-7 * capacity() && !is_full(); }
   double volume() const { return volume_; }
   double capacity() const { return solid_->volume(); }
   /// J/kg: kinetic and potential energy under f. Never grows while f stays the same.
@@ -179,7 +181,6 @@ class PlanarSpace {
     std::array<double, 2> per_speed{};  ///< 1/m, turn rate over u
   };
   void figure();
-  bool moves() const;
   bool is_near() const;
   void lean(const std::array<double, 2>& turn);
   bool is_full() const { return volume_ >= (1 - full_gas) * capacity(); }

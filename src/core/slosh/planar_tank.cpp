@@ -83,8 +83,10 @@ Vec3 felt_by(const PlanarSpace& s, const lap::Push& push) {
 
 }  // namespace
 
-void PlanarTank::swing(const lap::Push& push, double dt) {
-  for (PlanarSpace& s : spaces_) s.step(felt_by(s, push), dt);
+// What stands still, full or empty, lies since the half before as it would now, but for what was drawn since.
+void PlanarTank::swing(const lap::Push& push, double dt, Half half) {
+  for (PlanarSpace& s : spaces_)
+    if (half != Half::first || s.moves()) s.step(felt_by(s, push), dt);
 }
 
 void PlanarTank::flow(const lap::Push& push, double dt) {
@@ -111,16 +113,16 @@ void PlanarTank::flow(const lap::Push& push, double dt) {
 // much or too little. Where much goes through the steps are halved.
 void PlanarTank::step(const lap::Push& push, double dt) {
   if (tank_->openings.empty()) {
-    swing(push, dt);
+    swing(push, dt, Half::last);
     return;
   }
   const double longest = exchanged_ > quick_exchange ? longest_ / 2 : longest_;
   const int parts = std::max(1, static_cast<int>(std::ceil(dt / longest - 1e-9)));
   const double part = dt / parts;
-  swing(push, part / 2);
+  swing(push, part / 2, Half::first);
   for (int k = 0; k < parts; ++k) {
     flow(push, part);
-    swing(push, k + 1 < parts ? part : part / 2);
+    swing(push, k + 1 < parts ? part : part / 2, Half::last);
   }
 }
 

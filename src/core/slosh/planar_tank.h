@@ -60,7 +60,8 @@ class PlanarTank {
   const OpeningFlows& flows() const { return flows_; }
 
  private:
-  void swing(const lap::Push& push, double dt);
+  enum class Half { first, last };
+  void swing(const lap::Push& push, double dt, Half half);
   void flow(const lap::Push& push, double dt);
 
   const tank::Tank* tank_;

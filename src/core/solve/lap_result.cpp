@@ -1,6 +1,10 @@
 #include "core/solve/lap_result.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <atomic>
+#include <map>
 
 #include "core/lap/manoeuvre.h"
 #include "core/session/after.h"
@@ -92,6 +96,17 @@ LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sou
   return out;
 }
 
+ContentKey key_of_result(const project::Project& project, const Resolved& r, Sources& sources,
+                         const LapOptions& options, Detail detail) {
+  return KeyMaker()
+      .add("lap result")
+      .add(key_of_case(project, r, sources, {.points = options.points}))
+      .add(options.ladder.levels)
+      .add(options.ladder.resolution)
+      .add(static_cast<int>(detail))
+      .key();
+}
+
 }  // namespace
 
 session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double least_end,
@@ -106,15 +121,7 @@ session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap&
 
 LapResultPtr lap_result(const project::Project& project, const Resolved& r, Sources& sources,
                         const LapOptions& options, Progress* progress) {
-  const auto key = [&](Detail detail) {
-    return KeyMaker()
-        .add("lap result")
-        .add(key_of_case(project, r, sources, {.points = options.points}))
-        .add(options.ladder.levels)
-        .add(options.ladder.resolution)
-        .add(static_cast<int>(detail))
-        .key();
-  };
+  const auto key = [&](Detail detail) { return key_of_result(project, r, sources, options, detail); };
   if (auto kept = sources.lap_results.find(key(Detail::band))) return kept;
   LapResultPtr fine = sources.lap_results.find(key(Detail::fine));
   if (!fine) {
@@ -124,6 +131,35 @@ LapResultPtr lap_result(const project::Project& project, const Resolved& r, Sour
   if (options.detail == Detail::fine) return fine;
   LapResultPtr out = with_band(fine, progress);
   sources.lap_results.keep(key(Detail::band), out, bytes_of(*out));
+  return out;
+}
+
+std::vector<LapOrFault> lap_results(const project::Project& project, const std::vector<Resolved>& wanted,
+                                    Sources& sources, const LapOptions& options, Progress* progress) {
+  std::vector<LapOrFault> out(wanted.size());
+  std::map<ContentKey, std::vector<size_t>> same;
+  for (size_t i = 0; i < wanted.size(); ++i) try {
+      same[key_of_result(project, wanted[i], sources, options, options.detail)].push_back(i);
+    } catch (const InputError& error) {
+      out[i].fault = error;
+    }
+  std::vector<const std::vector<size_t>*> once;
+  for (const auto& [key, places] : same) once.push_back(&places);
+  // In the order in which they are asked for.
+  std::sort(once.begin(), once.end(), [](const auto* a, const auto* b) { return a->front() < b->front(); });
+  std::atomic<size_t> done{0};
+  tbb::parallel_for(size_t{0}, once.size(), [&](size_t k) {
+    LapOrFault made;
+    Progress part(progress);
+    try {
+      part.check();
+      made.lap = lap_result(project, wanted[once[k]->front()], sources, options, &part);
+    } catch (const InputError& error) {
+      made.fault = error;
+    }
+    for (size_t i : *once[k]) out[i] = made;
+    if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(once.size()));
+  });
   return out;
 }
 

@@ -11,6 +11,9 @@
 //   const auto lap = solve::lap_result(opened.project, solve::resolve(opened.project, {}), *opened.sources, options);
 //   EXPECT_EQ(lap->map.rows.size(), 6u);
 //   EXPECT_TRUE(lap->clean.exists);
+#include <optional>
+#include <vector>
+
 #include "core/session/risk.h"
 #include "core/solve/case.h"
 #include "core/starvation/band.h"
@@ -53,6 +56,17 @@ using LapResultPtr = std::shared_ptr<const LapResult>;
 /// In at least the detail asked for. Kept by content; what is kept is given at once.
 LapResultPtr lap_result(const project::Project& project, const Resolved& resolved, Sources& sources,
                         const LapOptions& options = {}, Progress* progress = nullptr);
+
+/// A lap's result, or why there is none.
+struct LapOrFault {
+  LapResultPtr lap;
+  std::optional<InputError> fault;
+};
+
+/// Of each, in their order: side by side, and what several share once.
+std::vector<LapOrFault> lap_results(const project::Project& project, const std::vector<Resolved>& wanted,
+                                    Sources& sources, const LapOptions& options = {},
+                                    Progress* progress = nullptr);
 
 /// What a session's plan needs of a lap, fine or about.
 session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap& lap, double least_end,

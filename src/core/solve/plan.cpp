@@ -113,11 +113,14 @@ std::vector<SessionResult> plan(const project::Project& project, const Case& wan
     throw InputError(
         Message{.file = {}, .place = "/sessions", .expected = "a session to plan", .found = "none"});
   if (!wanted.session.empty()) resolve(project, wanted);  // says what names there are
+  std::vector<Resolved> cases;
+  for (const session::Session& s : project.sessions)
+    if (wanted.session.empty() || s.name == wanted.session)
+      cases.push_back(resolve(project, {.setup = wanted.setup, .session = s.name}));
   std::vector<ToPlan> all;
-  for (const session::Session& s : project.sessions) {
-    if (!wanted.session.empty() && s.name != wanted.session) continue;
-    const Resolved r = resolve(project, {.setup = wanted.setup, .session = s.name});
-    all.push_back({lap_result(project, r, sources, options.lap, progress), &s});
+  for (LapOrFault& one : lap_results(project, cases, sources, options.lap, progress)) {
+    if (one.fault) throw *one.fault;
+    all.push_back({std::move(one.lap), cases[all.size()].session});
   }
   std::vector<SessionResult> out;
   for (Planned& one : plan_sessions(project, all, options.draws, progress)) {

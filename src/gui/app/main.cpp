@@ -32,10 +32,12 @@ int main(int argc, char** argv) {
   parser.addOptions({pictures, theme, units, suffix, log, pages, quit_when_ready});
   parser.process(app);
 
-  uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
+  // Before there are widgets: a theme that comes later lays out each of them anew.
+  uadze::gui::apply_theme(app, uadze::gui::Appearance().theme());
   uadze::gui::MainWindow window;
-  const bool dark = parser.isSet(theme) ? parser.value(theme) == "dark" : window.workspace().theme().dark;
-  window.workspace().appearance.set_dark(dark, false);
+  if (const bool dark = parser.value(theme) == "dark";
+      parser.isSet(theme) && dark != window.workspace().theme().dark)
+    window.workspace().appearance.set_dark(dark, false);
   if (parser.isSet(units))
     window.workspace().appearance.set_units(
         parser.value(units) == "us" ? uadze::UnitSystem::us() : uadze::UnitSystem(), false);

@@ -45,8 +45,7 @@ class Run {
 
   using Place = std::pair<std::string, std::string>;  // setup and session
 
-  /// Laps one after the other, each on all cores; then their sessions side by side. Whether there is
-  /// something new to show.
+  /// Laps side by side, then their sessions. Whether there is something new to show.
   bool plan(const std::vector<Place>& places, solve::Detail detail) {
     solve::LapOptions how = request_.plan.lap;
     how.detail = detail;
@@ -59,21 +58,26 @@ class Run {
         news = true;
       }
     };
+    std::vector<Place> asked;
+    std::vector<solve::Resolved> cases;
+    for (const Place& place : places)
+      if (!place.first.empty() && !place.second.empty())
+        guarded(place, [&] {
+          cases.push_back(resolved(place.first, place.second));
+          asked.push_back(place);
+        });
+    auto laps = solve::lap_results(request_.project, cases, *request_.sources, how, &progress_);
     std::vector<solve::ToPlan> wanted;
     std::vector<Place> of;
-    for (const Place& place : places) {
-      if (place.first.empty() || place.second.empty()) continue;
-      progress_.check();
-      guarded(place, [&] {
-        const solve::Resolved r = resolved(place.first, place.second);
-        auto lap = solve::lap_result(request_.project, r, *request_.sources, how, &progress_);
-        if (const auto known = out_.sessions.find(place);
-            known != out_.sessions.end() && known->second.lap == lap)
+    for (size_t i = 0; i < asked.size(); ++i)
+      guarded(asked[i], [&] {
+        if (laps[i].fault) throw *laps[i].fault;
+        if (const auto known = out_.sessions.find(asked[i]);
+            known != out_.sessions.end() && known->second.lap == laps[i].lap)
           return;
-        wanted.push_back({std::move(lap), r.session});
-        of.push_back(place);
+        wanted.push_back({std::move(laps[i].lap), cases[i].session});
+        of.push_back(asked[i]);
       });
-    }
     auto planned = solve::plan_sessions(request_.project, wanted, request_.plan.draws, &progress_);
     for (size_t i = 0; i < of.size(); ++i)
       guarded(of[i], [&] {
