@@ -2,6 +2,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
+
 #include "core/session/schedule.h"
 
 namespace uadze::solve {
@@ -45,9 +47,11 @@ std::optional<session::Learnt> learnt_of(const project::Project& project, const 
                          lap.lap->value.duration());
 }
 
-SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
-                           const DrawOptions& options, Progress* progress,
-                           const std::optional<session::Learnt>& learnt) {
+namespace {
+
+/// As far as its stints.
+SessionResult driven(const LapResultPtr& lap, const session::Session& session, const DrawOptions& options,
+                     Progress* progress, const std::optional<session::Learnt>& learnt) {
   SessionResult out;
   out.setup = lap->setup;
   out.session = session.name;
@@ -57,6 +61,13 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
   if (options.risk) s.risk = *options.risk;
   out.entered = s;
   out.end = least_end_of(*lap, s, progress);
+  return out;
+}
+
+/// From there on.
+void plan_driven(SessionResult& out, const session::Session& session, const DrawOptions& options) {
+  const LapResultPtr& lap = out.lap;
+  const session::Session& s = out.entered;
   // On the test bench the minute that was run stands for any time.
   const session::PlanInput in =
       plan_input(*lap->car, lap->lap->value, out.end.end, lap->consumption, lap->usable_volume);
@@ -86,23 +97,50 @@ SessionResult plan_session(const LapResultPtr& lap, const session::Session& sess
                     {"rho_fill", "density as it is put in", cold, Quantity::density, "computed"}},
          .source = "as much mass; the fuel expands from one temperature to the other"});
   }
-  if (learnt) out.working.steps.push_back(learnt->working);
+  if (out.learnt) out.working.steps.push_back(out.learnt->working);
   if (!session.consumption_per_lap) out.working.steps.push_back(lap->consumption_working);
   for (Derivation* mass : {&out.plan.mass_working, &out.plan.bring_back_mass_working})
     mass->steps.push_back(lap->density);
+}
+
+}  // namespace
+
+SessionResult plan_session(const LapResultPtr& lap, const session::Session& session,
+                           const DrawOptions& options, Progress* progress,
+                           const std::optional<session::Learnt>& learnt) {
+  SessionResult out = driven(lap, session, options, progress, learnt);
+  plan_driven(out, session, options);
   return out;
 }
 
+// Sessions of one lap share most of their stints, which are marched once: one session after the other.
 std::vector<Planned> plan_sessions(const project::Project& project, const std::vector<ToPlan>& wanted,
                                    const DrawOptions& options, Progress* progress) {
   std::vector<Planned> out(wanted.size());
-  tbb::parallel_for(size_t{0}, wanted.size(), [&](size_t i) {
-    const auto& [lap, session] = wanted[i];
+  const auto guarded = [&](size_t i, auto&& work) {
     try {
-      out[i].result = plan_session(lap, *session, options, progress, learnt_of(project, *lap, *session));
+      work(wanted[i]);
     } catch (const InputError& error) {
       out[i].fault = error;
     }
+  };
+  std::vector<std::vector<size_t>> of_lap;
+  for (size_t i = 0; i < wanted.size(); ++i) {
+    const auto known = std::find_if(of_lap.begin(), of_lap.end(), [&](const auto& group) {
+      return wanted[group.front()].lap->marched == wanted[i].lap->marched;
+    });
+    known == of_lap.end() ? of_lap.push_back({i}) : known->push_back(i);
+  }
+  tbb::parallel_for(size_t{0}, of_lap.size(), [&](size_t k) {
+    for (const size_t i : of_lap[k])
+      guarded(i, [&](const ToPlan& one) {
+        out[i].result =
+            driven(one.lap, *one.session, options, progress, learnt_of(project, *one.lap, *one.session));
+      });
+  });
+  tbb::parallel_for(size_t{0}, wanted.size(), [&](size_t i) {
+    if (out[i].result)
+      guarded(i, [&](const ToPlan& one) { plan_driven(*out[i].result, *one.session, options); });
   });
   return out;
 }

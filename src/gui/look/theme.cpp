@@ -4,6 +4,7 @@
 #include <QPalette>
 #include <QStyleFactory>
 #include <algorithm>
+#include <mutex>
 
 #include "card/fonts.h"
 
@@ -55,17 +56,24 @@ QFont figure_font(double scale, bool bold) {
   return font;
 }
 
-void apply_theme(QApplication& app, const Theme& t) {
-  static const double size = [&] {
-    load_resources();
-    card::load_fonts();
-    const double system = app.font().pointSizeF();
-    return system > 0 ? std::clamp(system, 8.0, 14.0) : 9.0;
-  }();
+namespace {
+
+/// What no theme changes; each of these goes over all widgets.
+void put_on_style(QApplication& app) {
+  load_resources();
+  card::load_fonts();
+  const double system = app.font().pointSizeF();
   QApplication::setStyle(QStyleFactory::create("Fusion"));
   QFont font("B612");
-  font.setPointSizeF(size);
+  font.setPointSizeF(system > 0 ? std::clamp(system, 8.0, 14.0) : 9.0);
   app.setFont(font);
+}
+
+}  // namespace
+
+void apply_theme(QApplication& app, const Theme& t) {
+  static std::once_flag once;
+  std::call_once(once, [&] { put_on_style(app); });
   QPalette p;
   p.setColor(QPalette::Window, t.paper);
   p.setColor(QPalette::WindowText, t.ink);
@@ -85,7 +93,6 @@ void apply_theme(QApplication& app, const Theme& t) {
   p.setColor(QPalette::Light, t.field);
   for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
     p.setColor(QPalette::Disabled, role, t.faint);
-  app.setPalette(p);
   const QString sheet = R"(
     QToolTip { background: %field; color: %ink; border: 1px solid %rule; padding: 4px; }
     QLineEdit, QComboBox, QPlainTextEdit { background: %field; color: %ink; border: 1px solid %rule; padding: 2px 4px; }
@@ -120,6 +127,8 @@ void apply_theme(QApplication& app, const Theme& t) {
                                                              {"%faint", t.faint},
                                                              {"%thin", t.thin}})
     out.replace(key, colour.name());
+  if (app.styleSheet() == out) return;
+  app.setPalette(p);
   app.setStyleSheet(out);
 }
 

@@ -4,6 +4,9 @@
 #include <QClipboard>
 #include <QHeaderView>
 #include <QKeyEvent>
+#include <optional>
+
+#include "gui/widgets/filling.h"
 
 namespace uadze::gui {
 
@@ -28,6 +31,7 @@ void TablePage::show_table(report::Table table, const std::set<int>& editable) {
   setColumnCount(static_cast<int>(titles.size()));
   setHorizontalHeaderLabels(titles);
   setRowCount(static_cast<int>(table_.rows.size()));
+  std::optional<Filling> quiet(this);
   for (int r = 0; r < rowCount(); ++r)
     for (int c = 0; c < columnCount(); ++c) {
       const QString text =
@@ -38,6 +42,7 @@ void TablePage::show_table(report::Table table, const std::set<int>& editable) {
                      (editable.contains(c) ? Qt::ItemIsEditable : Qt::NoItemFlags));
       setItem(r, c, cell);
     }
+  quiet.reset();
   resizeColumnsToContents();
   // The last takes what room is left, so that a long sentence in it does not push the others out of sight.
   for (int c = 0; c < columnCount(); ++c)

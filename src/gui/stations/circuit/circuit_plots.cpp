@@ -8,9 +8,11 @@
 #include <QScrollArea>
 #include <QTableWidget>
 #include <cmath>
+#include <optional>
 
 #include "core/solve/circuit_point.h"
 #include "gui/stations/circuit/circuit_pictures.h"
+#include "gui/widgets/filling.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/quantity_plot.h"
 
@@ -253,6 +255,7 @@ void CircuitPlots::pump_page(const PlotFigures& figures) {
 
 void CircuitPlots::gauge_page(const std::vector<circuit::GaugeRow>& rows) {
   gauge_->setRowCount(static_cast<int>(rows.size()));
+  const Filling quiet(gauge_);
   for (size_t i = 0; i < rows.size(); ++i) {
     const auto& r = rows[i];
     static const char* const modes[] = {"none", "regulates", "starved", "overwhelmed by its return"};

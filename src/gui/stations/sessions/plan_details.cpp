@@ -1,4 +1,5 @@
 #include "gui/stations/sessions/plan_details.h"
+#include "gui/widgets/filling.h"
 
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -6,6 +7,7 @@
 #include <QPainter>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <optional>
 
 namespace uadze::gui {
 
@@ -131,6 +133,7 @@ void PlanDetails::refresh() {
     rule_->clear();
     return;
   }
+  const Filling quiet_stints(stints_), quiet_fill(fill_);
   for (int r = 0; r < stints_->rowCount(); ++r) {
     const auto& s = v->stints[static_cast<size_t>(r)];
     put(stints_, r, 0, QString::number(r + 1));

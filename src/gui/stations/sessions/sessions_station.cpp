@@ -11,6 +11,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
+#include <optional>
 
 #include "card/session_card.h"
 #include "core/base/files.h"
@@ -19,6 +20,7 @@
 #include "gui/stations/sessions/plan_details.h"
 #include "gui/stations/sessions/session_form.h"
 #include "gui/stations/station.h"
+#include "gui/widgets/filling.h"
 #include "gui/widgets/working_view.h"
 
 namespace uadze::gui {
@@ -262,6 +264,7 @@ class SessionsStation : public StationView {
          "start" + weight, "start" + percent, "gauge" + percent, "dip" + depth, "Bring back" + volume,
          "gauge" + percent, "dip" + depth, "Rule of\nthumb"});
     plans_->setRowCount(static_cast<int>(sessions.size()));
+    std::optional<Filling> quiet(plans_);
     for (int r = 0; setup && r < plans_->rowCount(); ++r) {
       const Session& s = sessions[static_cast<size_t>(r)];
       put(plans_, r, name, QString::fromStdString(s.name), false);
@@ -326,6 +329,7 @@ class SessionsStation : public StationView {
       reads(back_gauge, back_dip, v->back_reads);
       put_rule(r, *v);
     }
+    quiet.reset();
     plans_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     plans_->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
     plans_->setCurrentCell(w_.selection.session_index(), std::max(plans_->currentColumn(), 0));
@@ -336,6 +340,7 @@ class SessionsStation : public StationView {
     alternatives_->setColumnCount(static_cast<int>(headers.size()));
     alternatives_->setHorizontalHeaderLabels(headers);
     alternatives_->setRowCount(static_cast<int>(setups.size()));
+    quiet.emplace(alternatives_);
     for (int r = 0; r < alternatives_->rowCount(); ++r) {
       const auto& other = setups[static_cast<size_t>(r)];
       put(alternatives_, r, 0,
@@ -358,6 +363,7 @@ class SessionsStation : public StationView {
             too_much ? text + ": more than may be filled" : text);
       }
     }
+    quiet.reset();
     alternatives_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     alternatives_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     filling_ = false;

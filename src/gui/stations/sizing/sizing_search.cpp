@@ -12,9 +12,11 @@
 #include <QTableWidget>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <optional>
 
 #include "core/sizing/pump_size.h"
 #include "gui/widgets/edit_table.h"
+#include "gui/widgets/filling.h"
 
 namespace uadze::gui {
 namespace {
@@ -212,6 +214,7 @@ void SizingSearch::show_result() {
   }
   said_->setText(text);
   table_->setRowCount(static_cast<int>(found_.kept.size()));
+  std::optional<Filling> quiet(table_);
   for (int r = 0; r < table_->rowCount(); ++r) {
     const auto& a = found_.all[found_.kept[static_cast<size_t>(r)]];
     const QString cells[] = {
@@ -232,6 +235,7 @@ void SizingSearch::show_result() {
       table_->setItem(r, c, item);
     }
   }
+  quiet.reset();
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(6, QHeaderView::Stretch);
   table_->resizeRowsToContents();

@@ -9,12 +9,14 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
+#include <optional>
 
 #include "core/solve/size.h"
 #include "gui/document/background.h"
 #include "gui/stations/sizing/sizing_search.h"
 #include "gui/stations/station.h"
 #include "gui/widgets/edit_form.h"
+#include "gui/widgets/filling.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/working_view.h"
 
@@ -193,6 +195,7 @@ class SizingStation : public StationView {
 
   void fill_pumps(QTableWidget* t, const std::vector<sizing::PumpChoice>& list) {
     t->setRowCount(static_cast<int>(list.size()));
+    std::optional<Filling> quiet(t);
     if (!list.empty())
       t->horizontalHeaderItem(2)->setText("Of " + w_.show(list.front().need, Quantity::flow, 0));
     for (const auto& [column, tip] :
@@ -224,6 +227,7 @@ class SizingStation : public StationView {
         t->setItem(r, c, item);
       }
     }
+    quiet.reset();
     // The name is what is bought: it is read whole, the other columns are short.
     t->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     t->horizontalHeader()->setStretchLastSection(true);
@@ -275,6 +279,7 @@ class SizingStation : public StationView {
       }
     }
     lines_->setRowCount(static_cast<int>(rows.size()));
+    const Filling quiet(lines_);
     for (int r = 0; r < lines_->rowCount(); ++r)
       for (int c = 0; c < 5; ++c) {
         auto* item = new QTableWidgetItem(rows[static_cast<size_t>(r)][c]);
@@ -321,6 +326,7 @@ class SizingStation : public StationView {
       show_curves(curve_, w_, "lift pumps together", Quantity::flow, "volume needed", Quantity::volume,
                   curves, present);
       shapes_->setRowCount(static_cast<int>(z.shapes.size()));
+      const Filling quiet(shapes_);
       for (int r = 0; r < shapes_->rowCount(); ++r) {
         const auto& s = z.shapes[static_cast<size_t>(r)];
         const int decimals = w_.units().length == LengthUnit::inch ? 1 : 0;

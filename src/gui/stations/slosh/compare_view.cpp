@@ -5,7 +5,9 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
+#include <optional>
 
+#include "gui/widgets/filling.h"
 #include "gui/widgets/plot.h"
 
 namespace uadze::gui {
@@ -73,6 +75,7 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
       {"Setup", QString("With %1").arg(workspace_.show(workspace_.runs.level(), Quantity::volume, 2)),
        "Least reserve", "Lasts", "Rail margin", "Clean level", "Least start"});
   table_->setRowCount(static_cast<int>(sides.size()));
+  std::optional<Filling> quiet(table_);
   Pane reserve{{}, true}, rail{{}, true};
   constexpr Qt::PenStyle styles[] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
   for (size_t r = 0; r < sides.size(); ++r) {
@@ -118,6 +121,7 @@ void CompareView::show_sides(const std::vector<Side>& sides) {
       table_->setItem(static_cast<int>(r), c, item);
     }
   }
+  quiet.reset();
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
   plot_->show_panes(entry->value.distance, {std::move(reserve), std::move(rail)});

@@ -8,6 +8,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
+#include <optional>
 
 #include "core/base/counted.h"
 #include "core/starvation/never_drawn.h"
@@ -18,6 +19,7 @@
 #include "gui/stations/slosh/resolved_view.h"
 #include "gui/stations/slosh/study_view.h"
 #include "gui/stations/station.h"
+#include "gui/widgets/filling.h"
 #include "gui/widgets/level_bar.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/working_view.h"
@@ -235,6 +237,7 @@ class SloshStation : public StationView {
     const auto levels = lap ? starvation::corner_levels(lap->map) : std::vector<starvation::CornerLevel>{};
     corners_->setVisible(!levels.empty());
     corners_->setRowCount(static_cast<int>(levels.size()));
+    const Filling quiet(corners_);
     for (int r = 0; r < corners_->rowCount(); ++r) {
       const auto& c = levels[static_cast<size_t>(r)];
       const QString cells[] = {QString::fromStdString(c.place), w_.show(c.level, Quantity::volume)};
@@ -312,6 +315,7 @@ class SloshStation : public StationView {
     filling_ = true;
     events_->setVisible(!clean);
     events_->setRowCount(static_cast<int>(run->events.size()));
+    std::optional<Filling> quiet(events_);
     for (int r = 0; r < events_->rowCount(); ++r) {
       const auto& e = run->events[static_cast<size_t>(r)];
       const QString cells[] = {QString::fromStdString(e.place + "\n" + e.phase) +
@@ -324,6 +328,7 @@ class SloshStation : public StationView {
         events_->setItem(r, c, item);
       }
     }
+    quiet.reset();
     events_->resizeRowsToContents();
     filling_ = false;
     std::vector<Derivation> all;
