@@ -16,6 +16,7 @@
 #include "gui/widgets/edit_form.h"
 #include "gui/widgets/edit_table.h"
 #include "gui/widgets/elided_box.h"
+#include "gui/widgets/filling.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
@@ -319,6 +320,24 @@ TEST_F(Widgets, AFiguresUnitStaysBesideItAtALinesEnd) {
     }
   }
   EXPECT_GT(broken, 50) << "it was tried";
+}
+
+TEST_F(Widgets, ATableIsToldOfAllItsCellsAtOnce) {
+  QTableWidget table(3, 2);
+  shown(table);
+  QSignalSpy told(table.model(), &QAbstractItemModel::dataChanged);
+  {
+    const Filling quiet(&table);
+    for (int r = 0; r < 3; ++r)
+      for (int c = 0; c < 2; ++c) table.setItem(r, c, new QTableWidgetItem(QString::number(10 * r + c)));
+    EXPECT_TRUE(told.isEmpty());
+  }
+  ASSERT_EQ(told.size(), 1);
+  EXPECT_EQ(told[0][0].toModelIndex(), table.model()->index(0, 0));
+  EXPECT_EQ(told[0][1].toModelIndex(), table.model()->index(2, 1));
+  EXPECT_EQ(table.item(2, 1)->text(), "21");
+  table.setItem(0, 0, new QTableWidgetItem("alone"));
+  EXPECT_EQ(told.size(), 2) << "heard again";
 }
 
 }  // namespace

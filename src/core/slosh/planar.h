@@ -56,7 +56,8 @@
 // by (J/V) t2/2. It is cut anew where it lies further than `stray` from the last cut, or by more than a tenth
 // of the depth or of the gas at the section's ends, or a fiftieth of either came or went. By what the new cut
 // finds the centroid to lie otherwise the velocity is set right, so that energy stays as it is. A steeper
-// step ends with a cut of its own.
+// step ends with a cut of its own. What a cut decides (periods, damping by the walls, drag) stands until the
+// next; its volume is right to some 1e-8 of fuel or gas, where it is told of to rounding.
 //
 // Limits: no breaking waves or splashes, which the damping stands for; where the section is very small its
 // frequency is held to `fastest`, which slows only what hardly moves. With less gas than a thousandth

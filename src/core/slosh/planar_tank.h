@@ -7,7 +7,8 @@
 //
 // A step swings the surfaces for half of it, lets fuel and gas through for the whole, and swings them for the
 // other half: second order. With steps of 20 ms what a pickup sees in the demo's collector is within 0.005 to
-// 0.016 (rms of its share of fuel) of steps of 2.5 ms (decision 0050).
+// 0.016 (rms of its share of fuel) of steps of 2.5 ms (decision 0050). Full and empty spaces are looked at
+// once a step, after the flow.
 //
 // Example:
 //   const tank::Tank tank = plain_tank(make_solid(tank::Box{{0, 0, 0}, {0.6, 0.4, 0.3}}));

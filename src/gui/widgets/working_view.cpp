@@ -6,16 +6,11 @@
 #include "core/circuit/findings.h"
 
 namespace uadze::gui {
-namespace {
 
-/// With figures that keep their units at a line's end: a space that does not break, and a joiner after the
-/// stroke of "L/h".
 QString unbroken(QString text) {
   static const QRegularExpression figure(R"((?<=\d) (?=\S))"), stroke(R"((?<=\w)/(?=\w))");
   return text.replace(figure, QString(QChar::Nbsp)).replace(stroke, "/" + QString(QChar(0x2060)));
 }
-
-}  // namespace
 
 WorkingView::WorkingView(Workspace& workspace, QWidget* parent)
     : QTextBrowser(parent), workspace_(workspace) {

@@ -30,6 +30,10 @@ class WorkingView : public QTextBrowser {
   bool stale_ = false;  ///< the text is older than what is to be shown
 };
 
+/// With figures that keep their units at a line's end: a space that does not break, and a joiner after the
+/// stroke of "L/h".
+QString unbroken(QString text);
+
 /// The cautions that go with handling fuel at all.
 QStringList fuel_cautions(const Workspace& workspace);
 

@@ -183,6 +183,23 @@ TEST(Planar, BetweenCutsTheCentroidOfABoxIsWhereItIsByHand) {
   EXPECT_GT(tilt, 0.01);
 }
 
+// In a ball, here a lathe's of many sides, the fuel's middle hangs under the ball's along the normal whatever
+// the turn: pushed round and round, the surface stays whole, at its distance, and square to the middle.
+TEST(Planar, TurningOnAndOnTheSurfaceStaysWholeAndAtItsDistance) {
+  const tank::Solid ball = tank::make_solid(tank::Sphere{.centre = Vec3::Zero(), .radius = 0.3});
+  PlanarSpace fuel(ball, 0.4 * ball.volume());
+  fuel.settle(down);
+  const double offset = fuel.surface().offset, depth = fuel.centroid().norm();
+  for (int k = 0; k < 3000; ++k) {
+    const double turn = 0.004 * k;
+    fuel.step(Vec3(0.8 * g * std::cos(turn), 0.8 * g * std::sin(turn), -g), 0.01);
+    ASSERT_NEAR(fuel.surface().normal.norm(), 1.0, 1e-14);
+    ASSERT_NEAR(fuel.surface().offset, offset, 0.002) << "at " << k;
+    ASSERT_NEAR(fuel.centroid().norm(), depth, 0.002) << "at " << k;
+    ASSERT_LT(fuel.centroid().cross(fuel.surface().normal).norm(), 0.002) << "at " << k;
+  }
+}
+
 TEST(Planar, AThrownBoxArrivesLateOvershootsAndComesBack) {
   // 0.6 m wide, 1 g sideways: the settled centroid lies at the end of a swing that the fuel passes.
   const tank::Solid solid = box(0.4, 0.6, 0.5);

@@ -133,6 +133,40 @@ TEST_F(WispPlan, SessionsSideBySideAreAsOneByOne) {
   }
 }
 
+TEST_F(WispPlan, LapsSideBySideAreThoseOneByOneAndEachIsDrivenOnce) {
+  std::vector<Resolved> wanted;
+  for (const auto& setup : project.setups)
+    for (const auto& s : project.sessions)
+      wanted.push_back(resolve(project, {.setup = setup.name, .session = s.name}));
+  project::LapReference gone = project.laps.front();
+  gone.file = "nowhere.csv";
+  wanted.insert(wanted.begin() + 1, wanted.front());
+  wanted[1].lap = &gone;
+  wanted.push_back(wanted.front());
+  LapOptions few;
+  few.ladder = {.levels = 5, .resolution = 1e-3};
+  few.points = 200;
+  Progress progress;
+  const auto laps = lap_results(project, wanted, sources, few, &progress);
+  EXPECT_EQ(progress.fraction(), 1.0);
+  ASSERT_EQ(laps.size(), wanted.size());
+  ASSERT_TRUE(laps[1].fault) << "the lap that is not there, in its place";
+  EXPECT_NE(std::string(laps[1].fault->what()).find("nowhere.csv"), std::string::npos);
+  Sources fresh(sources.folder());
+  for (size_t i = 0; i < wanted.size(); ++i) {
+    if (i == 1) continue;
+    ASSERT_TRUE(laps[i].lap);
+    EXPECT_EQ(laps[i].lap->setup, wanted[i].setup->name);
+    EXPECT_EQ(laps[i].lap->clean.level, lap_result(project, wanted[i], fresh, few)->clean.level);
+    EXPECT_EQ(laps[i].lap, lap_result(project, wanted[i], sources, few)) << "kept";
+  }
+  EXPECT_EQ(laps.front().lap, laps.back().lap) << "asked twice, driven once";
+  Progress cancelled;
+  cancelled.cancel();
+  Sources other(sources.folder());
+  EXPECT_THROW(lap_results(project, wanted, other, few, &cancelled), Cancelled);
+}
+
 TEST_F(WispPlan, LessGripNeedsLessFuelAndHotFuelWeighsLess) {
   const LapResultPtr dry = solve(project, 0), wet = solve(project, 0, Detail::fine, {.grip = 0.6}),
                      hot = solve(project, 0, Detail::fine, {.grip = 1.0, .temperature = 318.15});

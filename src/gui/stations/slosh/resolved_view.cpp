@@ -20,6 +20,7 @@
 #include "gui/stations/slosh/kept_runs_dialog.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
+#include "gui/widgets/working_view.h"
 
 namespace uadze::gui {
 namespace {
@@ -353,7 +354,7 @@ void ResolvedView::show_row() {
     text += "<br>▲ " + QString::fromStdString(said.in(w_.units())).toHtmlEscaped();
   if (!row->kept.not_kept.empty())
     text += "<br>▲ Not kept: " + QString::fromStdString(row->kept.not_kept).toHtmlEscaped();
-  says_->setText(text);
+  says_->setText(unbroken(text));
   std::vector<Curve> curves;
   for (size_t p = 0; p < pickups.size(); ++p) {
     const QString name = QString::fromStdString(pickups[p].name);
