@@ -153,6 +153,8 @@ class PlanarSpace {
   const Vec3& centroid() const { return centroid_; }
   /// Whether there is fuel to move and room to move in.
   bool moves() const { return volume_ > 1e-7 * capacity() && !is_full(); }
+  /// Whether surface, section and centroid are those of the present volume to rounding.
+  bool is_exact() const { return exact_; }
   double volume() const { return volume_; }
   double capacity() const { return solid_->volume(); }
   /// J/kg: kinetic and potential energy under f. Never grows while f stays the same.

@@ -83,10 +83,10 @@ Vec3 felt_by(const PlanarSpace& s, const lap::Push& push) {
 
 }  // namespace
 
-// What stands still, full or empty, lies since the half before as it would now, but for what was drawn since.
+// What stands still, full or empty, lies since the half before as it would now, unless something was drawn.
 void PlanarTank::swing(const lap::Push& push, double dt, Half half) {
   for (PlanarSpace& s : spaces_)
-    if (half != Half::first || s.moves()) s.step(felt_by(s, push), dt);
+    if (half != Half::first || s.moves() || !s.is_exact()) s.step(felt_by(s, push), dt);
 }
 
 void PlanarTank::flow(const lap::Push& push, double dt) {
