@@ -63,6 +63,10 @@ Fuel::Fuel(const tank::Tank& tank, std::shared_ptr<const Lattice> lattice, const
   cut_.assign(lattice_->inside.empty() ? 0 : n, 1);
   find_oblique();
   const Lattice& g = *lattice_;
+  const auto slows = [](const std::vector<double>& plate) {
+    return std::any_of(plate.begin(), plate.end(), [](double resistance) { return resistance > 0; });
+  };
+  drags_ = !g.darcy.empty() || std::any_of(g.resistance.begin(), g.resistance.end(), slows);
   cell_ = g.axis[0].width[static_cast<size_t>(g.axis[0].count() / 2)] *
           g.axis[1].width[static_cast<size_t>(g.axis[1].count() / 2)] *
           g.axis[2].width[static_cast<size_t>(g.axis[2].count() / 2)];
@@ -232,7 +236,7 @@ void Fuel::step(double dt, const Push& push) {
   look();
   // A blow crowds more than the next step's shifts put right. Drag has no say in a shift.
   for (int again = 0; again < most_again && crowded_ > crowd; ++again) {
-    each_face(*lattice_, near_, [&](int a, size_t c, size_t, const int*) { factor_[a][c] = 1; });
+    if (drags_) each_face(*lattice_, near_, [&](int a, size_t c, size_t, const int*) { factor_[a][c] = 1; });
     build(kick_);
     find_spreading();
     shift_particles();
@@ -277,9 +281,8 @@ void Fuel::push_faces(double dt, const Push& push) {
   const double r = push.yaw, change = push.yaw_change;
   std::fill(known_.begin(), known_.end(), std::uint8_t{0});
   each_face(g, near_, [&](int a, size_t c, size_t below, const int at[3]) {
-    float& factor = factor_[a][c];
-    factor = 1;
     flow_[a][c] = {};
+    if (drags_) factor_[a][c] = 1;
     const FourLanes &here = left_[a][c].lanes, &under = left_[a][c - 1].lanes;
     const float volume = here[1] + under[3];
     if (volume <= 0) return;
@@ -291,6 +294,8 @@ void Fuel::push_faces(double dt, const Push& push) {
     }
     const double u = static_cast<double>((here[0] + under[2]) / volume) + dt * pull;
     known_[c] |= static_cast<std::uint8_t>(1 << a);
+    flow_[a][c].first = static_cast<float>(u);
+    if (!drags_) return;
     // Drag, taken at the step's end: it can slow but never turn the fuel.
     double drag = 0;
     if (!g.darcy.empty())
@@ -298,8 +303,9 @@ void Fuel::push_faces(double dt, const Push& push) {
              0.5 * (g.inertial[c] + g.inertial[below]) * std::abs(u);
     if (g.resistance[a][c] > 0)
       drag += g.resistance[a][c] * std::abs(u) / (2 * g.axis[a].apart[static_cast<size_t>(at[a])]);
-    if (drag > 0) factor = static_cast<float>(1 / (1 + dt * drag));
-    flow_[a][c].first = static_cast<float>(u) * factor;
+    if (!(drag > 0)) return;
+    factor_[a][c] = static_cast<float>(1 / (1 + dt * drag));
+    flow_[a][c].first *= factor_[a][c];
   });
 }
 

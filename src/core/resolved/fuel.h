@@ -226,6 +226,7 @@ class Fuel {
   /// Velocity (m/s), and m by which a step brings the fuel to its volume.
   std::array<std::vector<Two>, 3> flow_;
   std::array<std::vector<float>, 3> factor_;  ///< 0..1: what drag leaves of a push
+  bool drags_ = false;                        ///< there is foam or a porous plate somewhere
   /// 1/m, of a cell's lower faces: what drag leaves, over the way between the two places where the pressure
   /// is known; 0 with gas on both sides, negative where nothing passes.
   std::vector<std::array<float, 3>> ease_;
