@@ -45,6 +45,7 @@ class Logs : public WindowTest {
 };
 
 TEST_F(Logs, ALogIsOpenedFoundOutAboutAndALapOfItTaken) {
+  window->show_station(Station::logs);
   EXPECT_EQ(window->findChild<QPushButton*>("add logged lap")->isEnabled(), false);
   open(demo_log("p4-practice.csv.gz"));
   EXPECT_EQ(window->station(), Station::logs);

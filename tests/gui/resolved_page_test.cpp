@@ -86,7 +86,8 @@ TEST_F(ResolvedPage, ABrakingIsResolvedSeenAndTakenIntoTheSetup) {
   EXPECT_NE(table->item(0, 1)->text(), table->item(1, 1)->text());
   resolve(2);
   EXPECT_TRUE(says().contains("kept from before")) << says().toStdString();
-  // A film, a picture an instant.
+  // A film, a picture an instant; small ones, as each is pressed and written.
+  picture->resize(200, 150);
   const auto film = folder / "film";
   std::filesystem::create_directory(film);
   QString why;

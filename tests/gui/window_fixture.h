@@ -73,6 +73,7 @@ class WindowTest : public ::testing::Test {
   void settle_all() {
     QCoreApplication::processEvents();
     ASSERT_TRUE(wait_for([] { return pending_work() == 0; }));
+    QCoreApplication::processEvents();  // plots are drawn by the next event
   }
   /// The lap at the level looked at is there.
   void settle_level() {

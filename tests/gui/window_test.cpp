@@ -23,6 +23,8 @@
 #include <QPushButton>
 #include <QRandomGenerator>
 #include <QSlider>
+#include <QSplitter>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QTextBrowser>
 #include <QThread>
@@ -352,6 +354,32 @@ TEST_F(Window, NoLabelIsClippedAtTheSmallestSize) {
             << button->text().toStdString();
       }
     }
+  }
+}
+
+TEST_F(Window, AStationFirstSeenLateShowsWhatOneSeenBeforeShows) {
+  // Beside this window, which has made none of its stations but the first, one that made all when it was
+  // empty.
+  MainWindow before;
+  before.workspace().runs.set_effort(effort(false));
+  before.workspace().runs.set_draws({.risk = {}, .draws = 2000});
+  before.show();
+  for (int i = 0; i < station_count; ++i) before.show_station(static_cast<Station>(i));
+  ASSERT_TRUE(before.open(path()));
+  const auto look = [this](MainWindow& at, int station) {
+    at.show_station(static_cast<Station>(station));
+    settle_all();
+    if (QWidget* field = at.focusWidget()) field->clearFocus();
+    std::vector<QImage> out;
+    for (auto* pages : at.findChild<QSplitter*>()->findChildren<QStackedWidget*>(Qt::FindDirectChildrenOnly))
+      out.push_back(pages->currentWidget()->grab().toImage());
+    return out;
+  };
+  for (int i = 0; i < station_count; ++i) {
+    const auto late = look(*window, i), early = look(before, i);
+    ASSERT_EQ(late.size(), 2u);
+    EXPECT_TRUE(late[0] == early[0]) << "the picture of station " << i + 1;
+    EXPECT_TRUE(late[1] == early[1]) << "the side of station " << i + 1;
   }
 }
 

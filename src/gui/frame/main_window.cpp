@@ -36,6 +36,23 @@ namespace {
 
 constexpr const char* filter = "Undertow Adze projects (*.uadze.json *.json);;All files (*)";
 
+using MakeStation = std::unique_ptr<StationView> (*)(Workspace&);
+constexpr std::array<MakeStation, station_count> make_station{
+    make_car_station,     make_tank_station,    make_laps_station,   make_logs_station,
+    make_slosh_station,   make_circuit_station, make_sizing_station, make_build_station,
+    make_logbook_station, make_sessions_station};
+
+/// Puts a widget in place of the page that kept its place.
+void put_page(QStackedWidget* pages, int place, QWidget* page) {
+  QWidget* before = pages->widget(place);
+  pages->insertWidget(place, page);
+  pages->removeWidget(before);
+  delete before;
+  // Tab leads from a table to what comes next; its cells are reached by the arrows.
+  for (auto* table : page->findChildren<QTableView*>()) table->setTabKeyNavigation(false);
+  if (auto* table = qobject_cast<QTableView*>(page)) table->setTabKeyNavigation(false);
+}
+
 }  // namespace
 
 MainWindow::MainWindow(QWidget* parent)
@@ -48,15 +65,7 @@ MainWindow::MainWindow(QWidget* parent)
       sides_(new QStackedWidget) {
   setWindowIcon(QIcon(":/icons/undertow-adze.svg"));
   setAcceptDrops(true);
-  stations_ = {make_car_station(workspace_),     make_tank_station(workspace_),
-               make_laps_station(workspace_),    make_logs_station(workspace_),
-               make_slosh_station(workspace_),   make_circuit_station(workspace_),
-               make_sizing_station(workspace_),  make_build_station(workspace_),
-               make_logbook_station(workspace_), make_sessions_station(workspace_)};
-  for (const auto& s : stations_) {
-    pictures_->addWidget(s->picture());
-    sides_->addWidget(s->side());
-  }
+  for (int i = 0; i < station_count; ++i) pictures_->addWidget(new QWidget), sides_->addWidget(new QWidget);
   auto* split = new QSplitter(Qt::Horizontal);
   split->addWidget(pictures_);
   split->addWidget(sides_);
@@ -80,8 +89,6 @@ MainWindow::MainWindow(QWidget* parent)
   layout->addWidget(glass_);
   layout->addLayout(right, 1);
   setCentralWidget(central);
-  // Tab leads from a table to what comes next; its cells are reached by the arrows.
-  for (auto* table : central->findChildren<QTableView*>()) table->setTabKeyNavigation(false);
   resize(1280, 800);
   build_menus();
 
@@ -349,16 +356,29 @@ void MainWindow::offer_leftovers() {
 }
 
 void MainWindow::open_log(const QString& path) {
-  stations_[static_cast<size_t>(Station::logs)]->open_file(path);
+  view_of(Station::logs).open_file(path);
   show_station(Station::logs);
 }
 
+StationView& MainWindow::view_of(Station station) {
+  auto& view = stations_[static_cast<size_t>(station)];
+  if (view) return *view;
+  view = make_station[static_cast<size_t>(station)](workspace_);
+  put_page(pictures_, static_cast<int>(station), view->picture());
+  put_page(sides_, static_cast<int>(station), view->side());
+  // It has heard of nothing yet.
+  emit workspace_.changed();
+  emit workspace_.level_changed();
+  return *view;
+}
+
 void MainWindow::show_station(Station station) {
+  StationView& view = view_of(station);
   station_ = station;
   glass_->set_current(station);
   sides_->setCurrentIndex(static_cast<int>(station));
   pictures_->setCurrentIndex(static_cast<int>(station));
-  stations_[static_cast<size_t>(station)]->shown();
+  view.shown();
   refresh();
 }
 
@@ -511,10 +531,11 @@ QStringList MainWindow::save_pictures(const QString& folder, const QString& suff
     const QString name = QString::number(i + 1) + "-" + named(station_title(static_cast<Station>(i)));
     save(name);
     if (!pages) continue;
-    QWidget* picture = stations_[static_cast<size_t>(i)]->picture();
+    StationView& view = view_of(static_cast<Station>(i));
+    QWidget* picture = view.picture();
     QList<QTabWidget*> all = picture->findChildren<QTabWidget*>();
     if (auto* itself = qobject_cast<QTabWidget*>(picture)) all.prepend(itself);
-    all += stations_[static_cast<size_t>(i)]->side()->findChildren<QTabWidget*>();
+    all += view.side()->findChildren<QTabWidget*>();
     for (QTabWidget* tabs : all) {
       for (int page = 1; page < tabs->count(); ++page) {
         tabs->setCurrentIndex(page);

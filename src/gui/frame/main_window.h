@@ -45,6 +45,8 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  /// Made when it is first asked for: a window of one station is there in a third of the time of one of ten.
+  StationView& view_of(Station station);
   void build_menus();
   void build_unit_menu(class QMenu* menu);
   void look_at_circuit();

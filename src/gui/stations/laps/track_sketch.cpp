@@ -18,16 +18,16 @@ void TrackSketch::show_track(const lap::Track& track, int chosen) {
   track_ = track;
   path_ = lap::track_path(track);
   chosen_ = chosen;
+  low_ = high_ = path_.points.empty() ? Vec2(Vec2::Zero()) : path_.points.front();
+  for (const Vec2& p : path_.points) low_ = low_.cwiseMin(p), high_ = high_.cwiseMax(p);
   update();
 }
 
 QPointF TrackSketch::on_screen(const Vec2& at) const {
-  Vec2 low = path_.points.front(), high = low;
-  for (const Vec2& p : path_.points) low = low.cwiseMin(p), high = high.cwiseMax(p);
+  const Vec2 size = high_ - low_, middle = (low_ + high_) / 2;
   const double margin = 30, beside = 92,
-               scale = std::min((width() - 2 * beside) / std::max(high.x() - low.x(), 1.0),
-                                (height() - 2 * margin) / std::max(high.y() - low.y(), 1.0));
-  const Vec2 middle = (low + high) / 2;
+               scale = std::min((width() - 2 * beside) / std::max(size.x(), 1.0),
+                                (height() - 2 * margin) / std::max(size.y(), 1.0));
   return {width() / 2.0 + scale * (at.x() - middle.x()), height() / 2.0 - scale * (at.y() - middle.y())};
 }
 

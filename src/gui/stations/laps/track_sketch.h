@@ -27,6 +27,7 @@ class TrackSketch : public QWidget {
   Workspace& w_;
   lap::Track track_;
   lap::TrackPath path_;
+  Vec2 low_ = Vec2::Zero(), high_ = Vec2::Zero();  ///< m, the path's ends along both axes
   int chosen_ = -1;
 };
 

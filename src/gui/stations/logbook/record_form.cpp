@@ -140,6 +140,7 @@ void RecordForm::show_photos(const logbook::Record& record) {
     label->setToolTip(QString::fromStdString(p.name));
     label->setWordWrap(true);
     row->addWidget(label);
+    label->show();  // at once: a row that is filled anew would be bare until the next event
   }
   row->addStretch(1);
   photos_->setVisible(!record.photos.empty());
