@@ -9,7 +9,7 @@
 
 namespace uadze::gui {
 namespace {
-constexpr int steps = 2000;
+constexpr int slider_steps = 2000;
 }
 
 LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
@@ -18,8 +18,8 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
       slider_(new QSlider(Qt::Horizontal, this)),
       field_(new QLineEdit(this)),
       clean_(new QPushButton("Clean level", this)) {
-  slider_->setRange(0, steps);
-  slider_->setPageStep(steps / 20);
+  slider_->setRange(0, slider_steps);
+  slider_->setPageStep(slider_steps / 20);
   slider_->setFixedWidth(130);
   slider_->setAccessibleName("Level shown");
   slider_->setObjectName("level");
@@ -37,7 +37,7 @@ LevelBar::LevelBar(Workspace& workspace, QWidget* parent)
   layout->addWidget(clean_);
   connect(slider_, &QSlider::valueChanged, this, [this](int value) {
     if (const auto car = workspace_.runs.car())
-      workspace_.selection.pick_level(car->tank->volume() * value / steps);
+      workspace_.selection.pick_level(car->tank->volume() * value / slider_steps);
   });
   connect(field_, &QLineEdit::editingFinished, this, [this] {
     if (field_->isModified())
@@ -58,7 +58,7 @@ void LevelBar::refresh() {
   const auto car = workspace_.runs.car();
   setEnabled(car != nullptr);
   if (!car) return;
-  slider_->setValue(static_cast<int>(workspace_.runs.level() / car->tank->volume() * steps + 0.5));
+  slider_->setValue(static_cast<int>(workspace_.runs.level() / car->tank->volume() * slider_steps + 0.5));
   if (!field_->isModified()) field_->setText(workspace_.show(workspace_.runs.level(), Quantity::volume));
   clean_->setChecked(workspace_.selection.picked_level() == std::nullopt);
 }
