@@ -166,11 +166,9 @@ VerdictStrip::VerdictStrip(Workspace& workspace, QWidget* parent)
     emit workspace_.station_wanted(Station::sessions);
     if (const auto* v = workspace_.runs.verdict()) emit workspace_.working_wanted(v->working);
   });
-  connect(tightest_, &VerdictFigure::clicked, this, &VerdictStrip::lead_to_tightest);
-  connect(reserve_, &VerdictFigure::clicked, this, [this] {
-    lead_to_tightest();
-    if (const auto* v = workspace_.runs.verdict()) emit workspace_.working_wanted(v->lap->reserve_working);
-  });
+  // What the reserve follows from stands beside the map too.
+  for (VerdictFigure* figure : {tightest_, reserve_})
+    connect(figure, &VerdictFigure::clicked, this, &VerdictStrip::lead_to_tightest);
   connect(car_, &VerdictFigure::clicked, this, [this] { emit workspace_.station_wanted(Station::logbook); });
   connect(rail_, &VerdictFigure::clicked, this, [this] {
     emit workspace_.station_wanted(Station::circuit);

@@ -16,43 +16,45 @@ using project::Project;
 namespace {
 
 EditTable* make_filled_table(Workspace& w) {
-  const auto steps = [&w](Project& p) -> std::vector<tank::FilledStep>& {
+  const auto filled_steps = [&w](Project& p) -> std::vector<tank::FilledStep>& {
     return p.setups.at(static_cast<size_t>(w.selection.setup_index())).tank.filled;
   };
-  const auto optional = [&w, steps](const QString& title, Quantity quantity,
-                                    std::optional<double> tank::FilledStep::*what) {
+  const auto optional = [&w, filled_steps](const QString& title, Quantity quantity,
+                                           std::optional<double> tank::FilledStep::*what) {
     return EditColumn{title, quantity, false,
-                      [&w, steps, quantity, what](const Project& p, int r) {
-                        const auto& v = steps(const_cast<Project&>(p)).at(static_cast<size_t>(r)).*what;
+                      [&w, filled_steps, quantity, what](const Project& p, int r) {
+                        const auto& v =
+                            filled_steps(const_cast<Project&>(p)).at(static_cast<size_t>(r)).*what;
                         return v ? QString::fromStdString(format_figure(*v, quantity, w.units())) : QString();
                       },
-                      [&w, steps, quantity, what](Project& p, int r, const QString& text) {
-                        auto& v = steps(p).at(static_cast<size_t>(r)).*what;
+                      [&w, filled_steps, quantity, what](Project& p, int r, const QString& text) {
+                        auto& v = filled_steps(p).at(static_cast<size_t>(r)).*what;
                         if (text.trimmed().isEmpty())
                           v.reset();
                         else
                           v = typed_quantity(text, quantity, w.units());
                       }};
   };
-  return new EditTable(w, "Filled in steps",
-                       {quantity_column(w, "filled in steps: in the tank", Quantity::volume,
-                                        [steps](Project& p, int r) -> double& {
-                                          return steps(p).at(static_cast<size_t>(r)).volume;
-                                        }),
-                        optional("dip", Quantity::length, &tank::FilledStep::dip),
-                        optional("gauge", Quantity::fraction, &tank::FilledStep::gauge)},
-                       {[&w](const Project& p) {
-                          const int i = w.selection.setup_index();
-                          return i < 0 || i >= static_cast<int>(p.setups.size())
-                                     ? 0
-                                     : static_cast<int>(p.setups[static_cast<size_t>(i)].tank.filled.size());
-                        },
-                        [&w, steps](Project& p) {
-                          if (w.selection.setup_index() < 0) throw std::runtime_error("choose a setup first");
-                          auto& all = steps(p);
-                          all.push_back({.volume = (all.empty() ? 0.0 : all.back().volume) + 5e-3});
-                        },
-                        [steps](Project& p, int r) { steps(p).erase(steps(p).begin() + r); }});
+  return new EditTable(
+      w, "Filled in filled_steps",
+      {quantity_column(w, "filled in filled_steps: in the tank", Quantity::volume,
+                       [filled_steps](Project& p, int r) -> double& {
+                         return filled_steps(p).at(static_cast<size_t>(r)).volume;
+                       }),
+       optional("dip", Quantity::length, &tank::FilledStep::dip),
+       optional("gauge", Quantity::fraction, &tank::FilledStep::gauge)},
+      {[&w](const Project& p) {
+         const int i = w.selection.setup_index();
+         return i < 0 || i >= static_cast<int>(p.setups.size())
+                    ? 0
+                    : static_cast<int>(p.setups[static_cast<size_t>(i)].tank.filled.size());
+       },
+       [&w, filled_steps](Project& p) {
+         if (w.selection.setup_index() < 0) throw std::runtime_error("choose a setup first");
+         auto& all = filled_steps(p);
+         all.push_back({.volume = (all.empty() ? 0.0 : all.back().volume) + 5e-3});
+       },
+       [filled_steps](Project& p, int r) { filled_steps(p).erase(filled_steps(p).begin() + r); }});
 }
 
 }  // namespace
