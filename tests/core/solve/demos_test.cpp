@@ -135,17 +135,15 @@ TEST_F(SolveDemo, TheLaddersStepsDoNotDecide) {
   const auto& p = opened.project;
   const Resolved r = resolve(p, {.setup = p.setups[1].name, .session = p.sessions[0].name});
   std::vector<double> levels, ends;
-  for (const int steps : {8, 13, 20}) {
+  for (const int steps : {8, 20}) {
     LapOptions options;
     options.ladder = {.levels = steps, .resolution = 0.1e-3};
     const LapResultPtr lap = lap_result(p, r, *opened.sources, options);
     levels.push_back(lap->clean.level);
     ends.push_back(least_end_of(*lap, p.sessions[0]).end);
   }
-  for (size_t i = 1; i < levels.size(); ++i) {
-    EXPECT_NEAR(levels[i], levels[0], 0.1e-3);
-    EXPECT_NEAR(ends[i], ends[0], 0.25e-3);
-  }
+  EXPECT_NEAR(levels[1], levels[0], 0.1e-3);
+  EXPECT_NEAR(ends[1], ends[0], 0.25e-3);
 }
 
 TEST_F(SolveDemo, TheTarnsDipStickStandsBesideTheTunnel) {
