@@ -33,6 +33,7 @@ TEST_P(SizeReport, AgreesWithItselfOnAnyDay) {
     test::Demo opened = test::demo(GetParam());
     change.make(opened.project.setups[0]);
     for (const double level : {1e-3, 6e-3}) {
+      if (&change != &changes[0] && level != ((&change - changes) % 2 ? 1e-3 : 6e-3)) continue;
       SCOPED_TRACE(fmt::format("{}, {} L", change.words, level * 1e3));
       solve::SizeOptions options;
       options.level = level;
