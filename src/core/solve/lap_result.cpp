@@ -169,22 +169,25 @@ FirstAnswer first_answer(const project::Project& project, const Resolved& r, Sou
   const LapCasePtr made = lap_case(project, r, sources, {.wait = false, .points = 150}, progress);
   const starvation::FuelSystem& car = *made->car;
   FirstAnswer out{.setup = r.setup->name, .session = r.session->name, .lap_name = r.lap->name};
-  const starvation::QuickLap quick(car, made->course);
-  out.clean = starvation::first_answer(quick, progress);
   out.tank_volume = car.tank->volume();
   out.usable_volume = r.setup->tank.usable_share * out.tank_volume;
   out.density = car.fuel_density;
   out.surge = car.surge.has_value();
   out.by_circuit = made->course.delivery->by_circuit;
   const double consumption = starvation::consumption_per_lap(made->course.demand, made->lap->value);
-  // The clean level stands for the least end, which is at most a lap's fuel lower: to the safe side.
   session::Session s = *r.session;
   if (const auto known =
           session::learnt(s, project.sessions, project.records, consumption, made->lap->value.duration()))
     s = session::with_learnt(s, *known);
-  out.risk = session::plan_at_risk(
-      s, plan_input(car, made->lap->value, out.clean.level, consumption, out.usable_volume), nullptr, draws);
-  out.back = quick.at(std::min(std::max(out.risk.bring_back, out.clean.level), out.tank_volume));
+  // The clean level stands for the least end, which is at most a lap's fuel lower: to the safe side.
+  const auto at_risk = [&](double level) {
+    return session::plan_at_risk(s, plan_input(car, made->lap->value, level, consumption, out.usable_volume),
+                                 nullptr, draws);
+  };
+  const starvation::QuickLap quick(car, made->course);
+  out.clean = starvation::first_answer(
+      quick, [&](double level) { return at_risk(level).bring_back; }, progress);
+  out.risk = at_risk(out.clean.level);
   return out;
 }
 

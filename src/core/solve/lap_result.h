@@ -75,9 +75,8 @@ session::PlanInput plan_input(const starvation::FuelSystem& car, const lap::Lap&
 /// The clean level about, on a lap thinned and a circuit solved at few moments.
 struct FirstAnswer {
   std::string setup, session, lap_name;
-  starvation::FirstAnswer clean;
-  session::RiskPlan risk;       ///< without the model's band
-  starvation::LapFigures back;  ///< with the fuel that is brought back
+  starvation::FirstAnswer clean;  ///< beside it: with the fuel that is brought back
+  session::RiskPlan risk;         ///< without the model's band
   double tank_volume = 0.0, usable_volume = 0.0, density = 0.0;
   bool surge = false, by_circuit = false;
 };

@@ -48,6 +48,7 @@ class QuickLap {
   MapRow row(double level, const Course& full) const;
   double tank_volume() const { return car_.tank->volume(); }
   double never_drawn() const { return car_.never_drawn.total(); }
+  bool has_surge_tank() const { return car_.surge.has_value(); }
 
  private:
   QuickOptions options_;

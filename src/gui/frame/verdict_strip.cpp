@@ -292,7 +292,7 @@ VerdictStrip::Figures VerdictStrip::figures_of(const solve::FirstAnswer& first) 
           .risk = first.risk,
           .tightest_place = first.clean.at.tightest_place,
           .tightest_side = first.clean.at.tightest_side,
-          .left = first.back,
+          .left = first.clean.beside,
           .tank = first.tank_volume,
           .usable = first.usable_volume,
           .density = first.density,

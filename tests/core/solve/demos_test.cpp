@@ -118,10 +118,10 @@ TEST_F(SolveDemo, AFirstAnswerTellsPlausibleTimesAndPlaces) {
       const Resolved r = resolve(opened.project, {.setup = s.name});
       const FirstAnswer first = first_answer(opened.project, r, *opened.sources);
       const LapCasePtr ready = lap_case(opened.project, r, *opened.sources, {.points = 100});
-      EXPECT_LE(first.back.least_reserve, ready->car->reserve_capacity() * (1 + 1e-9)) << s.name;
-      EXPECT_GE(first.back.least_reserve, 0) << s.name;
-      EXPECT_LE(first.back.tightest_time, ready->lap->value.time.back()) << s.name;
-      EXPECT_LE(first.back.margin_time, ready->lap->value.time.back()) << s.name;
+      EXPECT_LE(first.clean.beside.least_reserve, ready->car->reserve_capacity() * (1 + 1e-9)) << s.name;
+      EXPECT_GE(first.clean.beside.least_reserve, 0) << s.name;
+      EXPECT_LE(first.clean.beside.tightest_time, ready->lap->value.time.back()) << s.name;
+      EXPECT_LE(first.clean.beside.margin_time, ready->lap->value.time.back()) << s.name;
       const auto fine = solve(name, setup, 0);
       EXPECT_NEAR(first.risk.start, fine.risk.start, 0.17 * fine.lap->car->tank->volume()) << s.name;
     }

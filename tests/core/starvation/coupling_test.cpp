@@ -209,6 +209,15 @@ TEST(Coupling, TheFirstAnswerFindsTheWedgeToo) {
   EXPECT_TRUE(clean.exists);
   EXPECT_NEAR(clean.level, 0.6 * 0.25 * 0.125 / 2, car.tank->volume() / 81 + 1e-6);
   EXPECT_LE(clean.at.tightest_time, lap.time.back());
+  // What hangs on the level is looked at beside it, to a step of the search.
+  const QuickLap quick(car, course);
+  const auto more = [&](double by) {
+    return first_answer(quick, [by](double level) { return level + by; }).beside.least_reserve;
+  };
+  const double step = car.tank->volume() / 81;
+  EXPECT_EQ(more(0.5 * step), clean.at.least_reserve);
+  EXPECT_EQ(more(20 * step), quick.at(clean.level + 20 * step).least_reserve);
+  EXPECT_EQ(more(1.0), quick.at(car.tank->volume()).least_reserve);
 }
 
 }  // namespace
