@@ -58,6 +58,10 @@ class FuelMotion {
   /// One step under a constant f.
   void move(const Vec3& f, double dt) { move(lap::Push{.gravity = f}, dt); }
   void move(const lap::Push& push, double dt);
+  /// As PlanarTank has it; by the settled model nothing.
+  void step_by(const TankOptions& steps) {
+    if (planar_) planar_->step_by(steps);
+  }
   /// Surfaces exact for the volumes; between, they are so to second order of a step's flow.
   void refresh();
 

@@ -141,6 +141,10 @@ class PlanarSpace {
   void settle(const Vec3& f);
   /// Moves on by dt (s) under a constant f.
   void step(const Vec3& f, double dt);
+  /// Takes another phase_step and stray from now on.
+  void step_by(const PlanarOptions& steps) {
+    options_.phase_step = steps.phase_step, options_.stray = steps.stray;
+  }
   /// Fuel came (at rest) or went: the plane shifts along its normal.
   void set_volume(double volume);
   /// The same where the fuel came and went at places, within dt (s).

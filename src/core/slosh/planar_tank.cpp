@@ -26,6 +26,13 @@ std::vector<double> level_fill(const tank::Tank& tank, double volume, const Vec3
   return out;
 }
 
+TankOptions quickly(TankOptions options, double longest_step) {
+  options.longest_step = longest_step;
+  options.planar.phase_step = 1.0;
+  options.planar.stray = 0.06;
+  return options;
+}
+
 namespace {
 
 /// Share of a space's roof that is a wall: through an open top gas comes to any place, and no bubble has to
@@ -71,6 +78,11 @@ PlanarTank::PlanarTank(const tank::Tank& tank, const std::vector<double>& volume
 
 void PlanarTank::settle(const Vec3& f) {
   for (PlanarSpace& s : spaces_) s.settle(f);
+}
+
+void PlanarTank::step_by(const TankOptions& steps) {
+  longest_ = steps.longest_step;
+  for (PlanarSpace& s : spaces_) s.step_by(steps.planar);
 }
 
 namespace {

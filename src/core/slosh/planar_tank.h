@@ -29,6 +29,9 @@ struct TankOptions {
   double longest_step = 0.02;  ///< s, in which the openings' flow follows the surfaces
 };
 
+/// With the steps of a quick look: nothing hangs on it but where the fuel is about.
+TankOptions quickly(TankOptions options, double longest_step);
+
 /// 1/s: where more of a space than this goes through its openings a second, steps are half as long.
 inline constexpr double quick_exchange = 0.5;
 
@@ -46,6 +49,8 @@ class PlanarTank {
   /// Moves on by dt (s) under a constant push; each space feels what acts in its surface's middle.
   void step(const lap::Push& push, double dt);
   void step(const Vec3& f, double dt) { step(lap::Push{.gravity = f}, dt); }
+  /// Takes its steps from others' options from now on; what else they say is not looked at.
+  void step_by(const TankOptions& steps);
   /// Takes up to `volume` (m3) out of a space, or puts it in if negative; what was moved.
   double draw(size_t space, double volume);
   /// Makes the surfaces exact for the present volumes, after steps and draws.

@@ -7,8 +7,9 @@
 namespace uadze::starvation {
 namespace {
 
-constexpr double entering = 15.0;      // s
-constexpr double between_marks = 0.5;  // s
+constexpr double entering = 15.0;       // s
+constexpr double entering_step = 0.08;  // s at most: some seconds later little is left of how it came
+constexpr double between_marks = 0.5;   // s
 
 /// The chain's step with all that lies straight between two samples at the share u.
 ChainStep step_at(const Course& course, size_t i, double u, double dt) {
@@ -266,9 +267,13 @@ void Marcher::enter(size_t sample) {
 
 void Marcher::come(size_t from, size_t to) {
   const lap::Lap& lap = *course_->lap;
-  for (size_t i = from; i < to; ++i) {
-    const double step = lap.time[i + 1] - lap.time[i];
-    const int parts = parts_of(step, options_.longest_part);
+  const double coming = std::max(options_.longest_part, std::min(4 * options_.longest_part, entering_step));
+  fuel_.step_by(slosh::quickly(car_->motion, coming));
+  for (size_t i = from, next = from; i < to; i = next) {
+    do ++next;
+    while (next < to && lap.time[next + 1] - lap.time[i] < coming * (1 + 1e-6));
+    const double step = lap.time[next] - lap.time[i];
+    const int parts = parts_of(step, coming);
     for (int k = 0; k < parts; ++k) {
       const double u = (k + 0.5) / parts, dt = step / parts;
       fuel_.move(forces_.push(lap.time[i] + u * step), dt);
@@ -280,6 +285,7 @@ void Marcher::come(size_t from, size_t to) {
       give_back(taken);
     }
   }
+  fuel_.step_by(car_->motion);
 }
 
 void Marcher::go_on(const Course& course) {

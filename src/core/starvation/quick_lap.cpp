@@ -31,9 +31,7 @@ LapFigures figures_of(const LevelRun& run, const Course& course) {
 
 QuickLap::QuickLap(const FuelSystem& car, const Course& course, const QuickOptions& options)
     : options_(options), car_(car), course_(course) {
-  car_.motion.planar.phase_step = options.phase;
-  car_.motion.planar.stray = options.stray;
-  car_.motion.longest_step = options.step;
+  car_.motion = slosh::quickly(car_.motion, options.step);
   const size_t stride = stride_of(*course.lap, options.step);
   lap_ = lap::thinned(*course.lap, stride);
   const auto thin = [&](const std::vector<double>& values) {

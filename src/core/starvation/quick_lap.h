@@ -28,9 +28,7 @@ struct LapFigures {
 LapFigures figures_of(const LevelRun& run, const Course& course);
 
 struct QuickOptions {
-  double step = 0.08;   ///< s, of the thinned lap and of the march
-  double phase = 1.0;   ///< rad of the fastest mode a substep
-  double stray = 0.06;  ///< rad from one cut to the next
+  double step = 0.08;  ///< s, of the thinned lap and of the march
 };
 
 /// Car and course thinned for quick runs.

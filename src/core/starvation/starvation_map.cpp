@@ -28,6 +28,10 @@ void for_each_level(size_t count, Progress* progress, Work&& work) {
   if (progress) progress->check();
 }
 
+bool all_covered(const MapRow& row) {
+  return std::all_of(row.least_wet.begin(), row.least_wet.end(), [](float wet) { return wet >= 1.0f; });
+}
+
 }  // namespace
 
 std::vector<double> level_ladder(double tank_volume, int levels) {
@@ -55,7 +59,14 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
   for_each_level(between.size(), progress, [&](size_t k) {
     const size_t i = between[k];
     const auto above = std::upper_bound(first.begin(), first.end(), i);
-    if (map.rows[*above].events.empty() && map.rows[*std::prev(above)].events.empty()) {
+    const MapRow &upper = map.rows[*above], &lower = map.rows[*std::prev(above)];
+    if (upper.events.empty() && lower.events.empty()) {
+      // Where no pickup sees gas at either, none does between them.
+      if (all_covered(upper) && all_covered(lower)) {
+        map.rows[i] = lower;
+        map.rows[i].level = levels[i], map.rows[i].coarse = true;
+        return;
+      }
       map.rows[i] = quick.row(levels[i], course);
       if (map.rows[i].events.empty()) return;
     }
@@ -221,8 +232,8 @@ Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, c
             car.limits.mixture.share(), Quantity::fraction,
             "injectors' law; no more than the lap gives with every pickup covered"},
            {"t_limit", "for longer than", car.limits.mixture.time, Quantity::duration, "entered"},
-           {"runs", "levels tried, on the whole lap or where it starves", static_cast<double>(clean.runs), Quantity::count,
-            "computed"}},
+           {"runs", "levels tried, on the whole lap or where it starves", static_cast<double>(clean.runs),
+            Quantity::count, "computed"}},
       .source = std::string(car.model == slosh::Model::settled
                                 ? "settled free surface normal to f = g - a"
                                 : "planar model: a surface plane with inertia in each space") +
