@@ -56,6 +56,7 @@ class EditCommand : public QUndoCommand {
 };
 
 Document::Document(QObject* parent) : QObject(parent) {
+  writer_.setMaxThreadCount(1);
   autosave_timer_.setSingleShot(true);
   autosave_timer_.setInterval(400);
   connect(&autosave_timer_, &QTimer::timeout, this, &Document::write_autosave);
@@ -187,21 +188,28 @@ void Document::write_autosave() {
   }
   if (autosave_path_.isEmpty())
     autosave_path_ = autosave_folder() + "/" + QUuid::createUuid().toString(QUuid::WithoutBraces) + ".json";
-  const QJsonObject json{{"process", process_mark(::getpid())},
-                         {"pid", static_cast<qint64>(::getpid())},
-                         {"project", path_},
-                         {"when", QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss")},
-                         {"disk_text", QString::fromStdString(text_)},
-                         {"text", QString::fromStdString(project::project_text(project_, text_))}};
-  try {
-    write_file_atomically(autosave_path_.toStdString(), QJsonDocument(json).toJson().toStdString());
-  } catch (const InputError& error) {
-    emit autosave_failed(error.what());
-  }
+  // Of what stands now, in a thread of its own: a disk may take longer than a hand notices. One after the
+  // other.
+  writer_.start([this, project = project_, text = text_, path = path_, file = autosave_path_.toStdString()] {
+    const QJsonObject json{{"process", process_mark(::getpid())},
+                           {"pid", static_cast<qint64>(::getpid())},
+                           {"project", path},
+                           {"when", QDateTime::currentDateTime().toString("yyyy-MM-dd HH:mm:ss")},
+                           {"disk_text", QString::fromStdString(text)},
+                           {"text", QString::fromStdString(project::project_text(project, text))}};
+    try {
+      write_file_atomically(file, QJsonDocument(json).toJson().toStdString());
+    } catch (const std::exception& error) {
+      QMetaObject::invokeMethod(
+          this, [this, why = QString::fromUtf8(error.what())] { emit autosave_failed(why); },
+          Qt::QueuedConnection);
+    }
+  });
 }
 
 void Document::drop_autosave() {
   autosave_timer_.stop();
+  writer_.waitForDone();  // or it would come after it was dropped
   if (!autosave_path_.isEmpty()) QFile::remove(autosave_path_);
   autosave_path_.clear();
 }
@@ -244,7 +252,8 @@ void Document::restore(const Leftover& leftover) {
         leftover.project, std::move(sources));
   restored_ = true;
   write_autosave();
-  discard(leftover);
+  writer_.waitForDone();
+  if (QFile::exists(autosave_path_)) discard(leftover);  // else it is all that there is of the work
   emit file_changed();
 }
 

@@ -5,6 +5,7 @@
 //
 // An edit that would leave the project with a fault is refused whole, and `refused` says why.
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
 #include <QUndoStack>
 #include <functional>
@@ -84,6 +85,7 @@ class Document : public QObject {
   int merge_epoch_ = 0;
   QTimer autosave_timer_;
   QString autosave_path_;
+  QThreadPool writer_;  ///< of autosaves
 };
 
 }  // namespace uadze::gui
