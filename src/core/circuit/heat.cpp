@@ -39,7 +39,7 @@ Temperatures warmed(const Temperatures& before, const HeatBalance& heat, const H
     a(0, 1) -= rc * m.back;
     b[0] += returned;
   }
-  const Eigen::Vector2d after = a.partialPivLu().solve(b);
+  const Eigen::Vector2d after = a.inverse() * b;
   return {after[0], after[1]};
 }
 

@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
+#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -304,7 +304,7 @@ class Judge {
         const Eigen::Vector3d x(1, a.x[i], b.second->x[i]);
         m += w_[i] * x * x.transpose(), v += w_[i] * x * y_[i];
       }
-      const Eigen::Vector3d c = m.ldlt().solve(v);
+      const Eigen::Vector3d c = m.inverse() * v;
       if (!(c[1] * a.sign > 0 && c[2] * b.second->sign > 0)) continue;
       const double greatest = std::abs(c[2]) * *std::max_element(b.second->x.begin(), b.second->x.end());
       const double moved = std::abs(c[1]) * *std::max_element(a.x.begin(), a.x.end()) + greatest;

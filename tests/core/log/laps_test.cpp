@@ -206,8 +206,9 @@ Log turned_log(const Eigen::Matrix3d& turn, bool with_yaw) {
 TEST(Mounting, AnyTurnOfTheSensorIsFound) {
   test::Random random(11);
   for (int n = 0; n < 24; ++n) {
-    const double yaw = random.uniform(-3, 3), pitch = random.uniform(-0.5, 0.5),
-                 roll = random.uniform(-0.5, 0.5);
+    // Every other one upside down, the first exactly.
+    const double yaw = random.uniform(-3, 3), pitch = n == 0 ? 0 : random.uniform(-0.5, 0.5),
+                 roll = n == 0 ? std::numbers::pi : random.uniform(-0.5, 0.5) + n % 2 * std::numbers::pi;
     const Eigen::Matrix3d turn =
         (Eigen::AngleAxisd(yaw, Vec3::UnitZ()) * Eigen::AngleAxisd(pitch, Vec3::UnitY()) *
          Eigen::AngleAxisd(roll, Vec3::UnitX()))

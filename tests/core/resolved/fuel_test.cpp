@@ -151,24 +151,25 @@ TEST(ResolvedFuel, SwingsAtItsNaturalFrequency) {
     const char* name;
     tank::Shape shape;
     int axis;
+    double fill;
   };
   for (const Case& c : std::vector<Case>{
-           {"box", tank::Box{{-0.25, -0.06, 0}, {0.25, 0.06, 0.3}}, 0},
-           {"upright", tank::Cylinder{.start = {0, 0, 0}, .end = {0, 0, 0.3}, .radius = 0.2}, 0},
-           {"lying", tank::Cylinder{.start = {-0.25, 0, 0.15}, .end = {0.25, 0, 0.15}, .radius = 0.15}, 1},
-           {"sphere", tank::Sphere{.centre = {0, 0, 0}, .radius = 0.2}, 0}})
-    for (const double fill : {0.3, 0.5}) {
-      const Rig rig(c.shape, 0.02);
-      const double volume = fill * rig.tank.volume();
-      const auto modes = slosh::first_modes(rig.tank.whole, volume, Vec3(0, 0, -g));
-      double mode = 0;
-      for (size_t k = modes.frequency.size(); k-- > 0;)
-        if (std::abs(modes.direction[k][c.axis]) > 0.3) mode = modes.frequency[k];
-      ASSERT_GT(mode, 1) << c.name;
-      const Swing is = swing(rig, volume, c.axis, mode, 0.1);
-      EXPECT_NEAR(is.frequency / mode, 1, 0.015) << c.name << " at " << fill;
-      EXPECT_LT(std::abs(is.damping), 0.02) << c.name << " at " << fill;
-    }
+           {"box", tank::Box{{-0.25, -0.06, 0}, {0.25, 0.06, 0.3}}, 0, 0.3},
+           {"upright", tank::Cylinder{.start = {0, 0, 0}, .end = {0, 0, 0.3}, .radius = 0.2}, 0, 0.5},
+           {"lying", tank::Cylinder{.start = {-0.25, 0, 0.15}, .end = {0.25, 0, 0.15}, .radius = 0.15}, 1,
+            0.3},
+           {"sphere", tank::Sphere{.centre = {0, 0, 0}, .radius = 0.2}, 0, 0.5}}) {
+    const Rig rig(c.shape, 0.02);
+    const double volume = c.fill * rig.tank.volume();
+    const auto modes = slosh::first_modes(rig.tank.whole, volume, Vec3(0, 0, -g));
+    double mode = 0;
+    for (size_t k = modes.frequency.size(); k-- > 0;)
+      if (std::abs(modes.direction[k][c.axis]) > 0.3) mode = modes.frequency[k];
+    ASSERT_GT(mode, 1) << c.name;
+    const Swing is = swing(rig, volume, c.axis, mode, 0.1);
+    EXPECT_NEAR(is.frequency / mode, 1, 0.015) << c.name << " at " << c.fill;
+    EXPECT_LT(std::abs(is.damping), 0.02) << c.name << " at " << c.fill;
+  }
 }
 
 TEST(ResolvedFuel, RoundABlockItSwingsAsAPlaneDoes) {

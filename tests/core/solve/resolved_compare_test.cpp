@@ -76,8 +76,9 @@ TEST(ResolvedCalibration, FindsWhatWasPutIn) {
                  discharge = random.uniform(0.94, 1.06);
     std::vector<ResolvedJob> jobs;
     std::vector<resolved::RunResult> runs;
-    for (const auto m : {lap::Manoeuvre::braking, lap::Manoeuvre::turn_left})
-      for (const double level : {9e-3, 20e-3}) jobs.push_back(job_of("ostrel-tarn", level, m));
+    for (const auto& [m, level] :
+         {std::pair{lap::Manoeuvre::braking, 9e-3}, {lap::Manoeuvre::turn_left, 20e-3}})
+      jobs.push_back(job_of("ostrel-tarn", level, m));
     for (const ResolvedJob& job : jobs) {
       ResolvedJob truth = job;
       truth.fast.tank.planar.inertia *= inertia;
@@ -109,13 +110,13 @@ TEST(ResolvedCalibration, FindsWhatWasPutIn) {
 TEST(ResolvedCalibration, FoamsDragIsFoundAndNothingGoesBeyondWhatCanBe) {
   std::vector<ResolvedJob> jobs;
   std::vector<resolved::RunResult> runs;
-  for (const auto m : {lap::Manoeuvre::braking, lap::Manoeuvre::slalom})
-    for (const double level : {10e-3, 25e-3}) {
-      jobs.push_back(job_of("ostrel-p4", level, m));
-      ResolvedJob truth = jobs.back();
-      truth.fast.tank.planar.foam = 0.6;
-      runs.push_back(as_if_resolved(truth));
-    }
+  for (const auto& [m, level] :
+       {std::pair{lap::Manoeuvre::braking, 10e-3}, {lap::Manoeuvre::slalom, 25e-3}}) {
+    jobs.push_back(job_of("ostrel-p4", level, m));
+    ResolvedJob truth = jobs.back();
+    truth.fast.tank.planar.foam = 0.6;
+    runs.push_back(as_if_resolved(truth));
+  }
   std::vector<ResolvedPair> pairs;
   for (size_t k = 0; k < jobs.size(); ++k) pairs.push_back({&jobs[k], &runs[k]});
   const auto learnt = calibrate_resolved(pairs, {}, "2026-11-28");
