@@ -211,9 +211,12 @@ TEST_F(Editing, CornersAreNamedAndReachTheVerdict) {
   for (int r = 0; r < corners->rowCount(); ++r)
     if (tightest.contains(corners->item(r, 0)->text())) row = r;
   ASSERT_GE(row, 0);
+  auto* ribbon = find<QWidget>("ribbon");
+  const QImage before = ribbon->grab().toImage();
   type(corners, row, 0, "New Name");
   settle();
   EXPECT_TRUE(window->verdict().tightest_text().contains("New Name"));
+  EXPECT_NE(ribbon->grab().toImage(), before) << "the ribbon says it too";
   const project::Project named = workspace().project();
   type(corners, 0, 3, "sideways");
   EXPECT_EQ(workspace().project(), named);

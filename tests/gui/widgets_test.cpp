@@ -17,6 +17,7 @@
 #include "gui/widgets/edit_table.h"
 #include "gui/widgets/elided_box.h"
 #include "gui/widgets/filling.h"
+#include "gui/widgets/lap_picture.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
@@ -338,6 +339,39 @@ TEST_F(Widgets, ATableIsToldOfAllItsCellsAtOnce) {
   EXPECT_EQ(table.item(2, 1)->text(), "21");
   table.setItem(0, 0, new QTableWidgetItem("alone"));
   EXPECT_EQ(told.size(), 2) << "heard again";
+}
+
+/// Shows the first pickup's name, and counts how often that is drawn.
+class NamePicture : public LapPicture {
+ public:
+  explicit NamePicture(Workspace& w) : LapPicture(w, "name", "The first pickup's name") {}
+  int drawn = 0;
+
+ protected:
+  void draw_still(QPainter&) override { ++drawn; }
+  void draw_moving(QPainter&) override {}
+  std::optional<ContentKey> still_of() const override {
+    return KeyMaker().add(workspace_.setup()->tank.pickups[0].name).key();
+  }
+};
+
+TEST_F(Widgets, APictureIsDrawnAnewForWhatItShowsOnly) {
+  NamePicture picture(workspace);
+  shown(picture);
+  const auto drawn_by = [&](const std::function<void(Project&)>& change) {
+    const int before = picture.drawn;
+    workspace.document.edit("change", change);
+    picture.repaint();
+    return picture.drawn - before;
+  };
+  picture.repaint();
+  EXPECT_EQ(drawn_by([](Project& p) { p.setups[0].tank.pickups[0].position.x() += 0.01; }), 0);
+  EXPECT_EQ(drawn_by([](Project& p) { p.setups[0].tank.pickups[0].name = "rear"; }), 1);
+  const int before = picture.drawn;
+  workspace.appearance.set_dark(!workspace.theme().dark, false);
+  picture.resize(picture.width() + 20, picture.height());
+  picture.repaint();
+  EXPECT_EQ(picture.drawn, before + 1) << "other colours, another size";
 }
 
 }  // namespace

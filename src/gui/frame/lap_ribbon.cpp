@@ -8,6 +8,8 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "core/project/keys.h"
+
 namespace uadze::gui {
 
 LapRibbon::LapRibbon(Workspace& workspace, QWidget* parent)
@@ -121,6 +123,13 @@ void RibbonPicture::draw_still(QPainter& p) {
   };
   trace(lap.longitudinal, QPen(t.faint, 1, Qt::DashLine));
   trace(lap.lateral, QPen(t.covered, 1.4));
+}
+
+std::optional<ContentKey> RibbonPicture::still_of() const {
+  const auto entry = workspace_.runs.lap();
+  const auto* reference = workspace_.selection.lap_reference();
+  if (!entry || !reference) return std::nullopt;
+  return KeyMaker().add(entry->key).add(project::key_of(*reference)).key();
 }
 
 void RibbonPicture::draw_moving(QPainter& p) {

@@ -39,6 +39,7 @@ class RibbonPicture : public LapPicture {
  protected:
   void draw_still(QPainter& p) override;
   void draw_moving(QPainter& p) override;
+  std::optional<ContentKey> still_of() const override;
   void seek(const QPointF& point) override;
 
  private:

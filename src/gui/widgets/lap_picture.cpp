@@ -41,8 +41,11 @@ LapPicture::LapPicture(Workspace& workspace, const QString& name, const QString&
   setObjectName(name);
   setAccessibleName(accessible);
   setFocusPolicy(Qt::StrongFocus);
-  for (auto signal : {&Workspace::changed, &Workspace::appearance_changed})
-    connect(&workspace_, signal, this, &LapPicture::drop_still);
+  connect(&workspace_, &Workspace::appearance_changed, this, &LapPicture::drop_still);
+  connect(&workspace_, &Workspace::changed, this, [this] {
+    if (!still_is_of_ || still_of() != still_is_of_) still_ = {};
+    update();
+  });
   connect(&workspace_, &Workspace::cursor_moved, this, qOverload<>(&QWidget::update));
   connect(&workspace_, &Workspace::level_changed, this, [this, level_stands] {
     if (level_stands) still_ = {};
@@ -68,6 +71,7 @@ void LapPicture::paintEvent(QPaintEvent*) {
     QPainter q(&still_);
     q.setRenderHint(QPainter::Antialiasing);
     draw_still(q);
+    still_is_of_ = still_of();
   }
   QPainter p(this);
   p.drawPixmap(0, 0, still_);

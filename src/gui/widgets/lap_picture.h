@@ -8,7 +8,9 @@
 //   };
 #include <QPixmap>
 #include <QWidget>
+#include <optional>
 
+#include "core/base/content_key.h"
 #include "gui/document/workspace.h"
 
 namespace uadze::gui {
@@ -30,6 +32,9 @@ class LapPicture : public QWidget {
   /// Both are called with antialiasing set, the still part first, on paper.
   virtual void draw_still(QPainter&) {}
   virtual void draw_moving(QPainter&) = 0;
+  /// Of all in the project that the still part shows: an edit or a result that leaves it as it is draws
+  /// nothing anew. None: every one does.
+  virtual std::optional<ContentKey> still_of() const { return std::nullopt; }
   /// What stands still is another: it is drawn anew.
   void drop_still();
   /// A press or drag with the left button.
@@ -45,6 +50,7 @@ class LapPicture : public QWidget {
 
  private:
   QPixmap still_;
+  std::optional<ContentKey> still_is_of_;
 };
 
 }  // namespace uadze::gui

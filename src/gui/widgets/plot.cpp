@@ -18,6 +18,7 @@ LapPlot::LapPlot(Workspace& workspace, QWidget* parent) : QCustomPlot(parent), w
   setMinimumHeight(160);
   setFocusPolicy(Qt::StrongFocus);
   setInteractions(QCP::iRangeZoom);
+  setPlottingHint(QCP::phFastPolylines);
   connect(&workspace_, &Workspace::cursor_moved, this, [this] {
     if (!isVisible()) return;  // a page behind another: it has no size to draw on
     move_cursor();
@@ -91,7 +92,8 @@ void LapPlot::build() {
       low = std::min(low, *a), high = std::max(high, *b);
       auto* graph = addGraph(bottom, left);
       graph->setData(x.mid(0, y.size()), y, true);
-      graph->setPen(QPen(inks[static_cast<int>(t) % inks.size()], 1.4, trace.style));
+      graph->setPen(QPen(inks[static_cast<int>(t) % inks.size()], trace.style == Qt::SolidLine ? 1.4 : 1.0,
+                         trace.style));
       if (t == 0 && !unit.name.empty())
         left->setLabel(
             QString("[%1]").arg(QString::fromUtf8(unit.name.data(), static_cast<int>(unit.name.size()))));

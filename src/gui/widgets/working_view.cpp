@@ -50,7 +50,9 @@ QString WorkingView::html(const Derivation& d, int depth) const {
   if (!d.inputs.empty()) out += "</table>";
   if (!d.source.empty())
     out += QString("<span style='color:%1'>Source: %2</span><br>").arg(t.faint.name(), text(d.source));
-  if (!d.note.empty()) out += QString("<span style='color:%1'>%2</span>").arg(t.faint.name(), text(d.note.in(workspace_.units())));
+  if (!d.note.empty())
+    out +=
+        QString("<span style='color:%1'>%2</span>").arg(t.faint.name(), text(d.note.in(workspace_.units())));
   out += "</div>";
   for (const Derivation& step : d.steps) out += html(step, depth + 1);
   return out;
@@ -82,7 +84,11 @@ void WorkingView::lay_out() {
   if (out == shown_) return;  // laying out takes fifteen milliseconds, and most changes are of something else
   const int place = verticalScrollBar()->value();
   shown_ = out;
+  // The scroll bar stays where it was: it would go with the old text and come with the new one, and all be
+  // laid out at two more widths.
+  if (verticalScrollBar()->isVisible()) setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
   setHtml(out);
+  setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
   verticalScrollBar()->setValue(place);
 }
 

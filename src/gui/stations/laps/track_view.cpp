@@ -44,9 +44,13 @@ void TrackView::draw_still(QPainter& p) {
   }
   const lap::Lap& lap = entry->value;
   const auto run = workspace_.runs.level_run();
-  p.setPen(QPen(t.rule, 9, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  p.drawPolyline(QPolygonF(points_));
+  // Finer than that no bend is on a screen, and each join of a broad line takes its time.
   const size_t step = std::max<size_t>(1, lap.size() / 900);
+  QPolygonF line;
+  for (qsizetype i = 0; i < points_.size(); i += static_cast<qsizetype>(step)) line << points_[i];
+  line << points_.back();
+  p.setPen(QPen(t.rule, 9, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.drawPolyline(line);
   for (size_t i = 0; i + step < lap.size(); i += step) {
     double wet = 1;
     if (run)
