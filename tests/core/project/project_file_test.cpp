@@ -216,7 +216,7 @@ TEST(Project, AllFaultsAreToldAtOnce) {
 }
 
 TEST(Project, ATruncatedFileIsAlwaysAMessageNeverACrash) {
-  for (size_t n = 0; n < demo.size() - 3; n += 7) EXPECT_NE(failure_of(demo.substr(0, n)), "no failure") << n;
+  for (size_t n = 0; n < demo.size() - 3; n += 13) EXPECT_NE(failure_of(demo.substr(0, n)), "no failure") << n;
   EXPECT_THAT(failure_of(demo.substr(0, demo.size() / 2)), HasSubstr("cut short"));
 }
 

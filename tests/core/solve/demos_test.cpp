@@ -33,10 +33,11 @@ TEST_F(SolveDemo, TheWholeSessionDrivenAtItsLeastStartIsCleanAndWithATenthLessIs
     lap.ladder = {.levels = 12, .resolution = 0.1e-3};
     const PlanOptions how{.lap = lap, .draws = {.draws = 200}};
     const auto& p = opened.project;
-    // All sessions of the first setup; of the others the first.
+    // All sessions of the first setup; of the others the first, where its fuel goes into the tank.
     std::vector<SessionResult> results;
     for (const auto& setup : p.setups) {
       const bool first = &setup == &p.setups.front();
+      if (setup.name == "P4, surge removed") continue;
       for (auto& r : plan(p, {.setup = setup.name, .session = first ? "" : p.sessions.front().name}, how,
                           *opened.sources))
         results.push_back(std::move(r));
@@ -123,6 +124,7 @@ TEST_F(SolveDemo, AFirstAnswerTellsPlausibleTimesAndPlaces) {
       EXPECT_LE(first.clean.beside.tightest_time, ready->lap->value.time.back()) << s.name;
       EXPECT_LE(first.clean.beside.margin_time, ready->lap->value.time.back()) << s.name;
       const auto fine = solve(name, setup, 0);
+      EXPECT_TRUE(fine.possible()) << s.name;
       EXPECT_NEAR(first.risk.start, fine.risk.start, 0.17 * fine.lap->car->tank->volume()) << s.name;
     }
   }
