@@ -14,15 +14,24 @@ const Corner* corner_at(const std::vector<Corner>& corners, double distance) {
   return nullptr;
 }
 
+namespace {
+
+/// The nearer of the corners before and behind a place that is in none.
+const Corner* nearest(const std::vector<Corner>& corners, double distance) {
+  const Corner *behind = nullptr, *ahead = nullptr;
+  for (const Corner& c : corners) {
+    if (c.to < distance && (!behind || c.to > behind->to)) behind = &c;
+    if (c.from > distance && (!ahead || c.from < ahead->from)) ahead = &c;
+  }
+  return ahead && (!behind || ahead->from - distance < distance - behind->to) ? ahead : behind;
+}
+
+}  // namespace
+
 std::string place_at(const std::vector<Corner>& corners, double distance) {
   if (const Corner* corner = corner_at(corners, distance)) return corner->name;
-  const Corner *before = nullptr, *after = nullptr;
-  for (const Corner& c : corners) {
-    if (c.to < distance && (!before || c.to > before->to)) before = &c;
-    if (c.from > distance && (!after || c.from < after->from)) after = &c;
-  }
-  if (after && (!before || after->from - distance < distance - before->to)) return "before " + after->name;
-  if (before) return "after " + before->name;
+  if (const Corner* near = nearest(corners, distance))
+    return (near->from > distance ? "before " : "after ") + near->name;
   return fmt::format("at {:.0f} m", distance);
 }
 
@@ -115,6 +124,25 @@ bool launched(const Lap& lap, size_t i) {
   return lap.speed[k] <= standing;
 }
 
+/// Where a car turns outside of all named corners: on its way into the next or out of the last if it turns
+/// the same way all the way there, else in a corner that nobody named.
+std::string bend_beside(const std::vector<Corner>& corners, const Lap& lap, size_t i) {
+  const double here = lap.distance[i], least = 0.15 * standard_gravity;
+  const Corner* near = nearest(corners, here);
+  if (!near) return "mid-corner";
+  const bool ahead = near->from > here;
+  const auto turns = [&](size_t k) {
+    return lap.lateral[i] > 0 ? lap.lateral[k] > least : lap.lateral[k] < -least;
+  };
+  size_t k = i;
+  if (ahead)
+    while (k + 1 < lap.size() && lap.distance[k] < near->from && turns(k)) ++k;
+  else
+    while (k > 0 && lap.distance[k] > near->to && turns(k)) --k;
+  const bool there = ahead ? lap.distance[k] >= near->from : lap.distance[k] <= near->to;
+  return !there || !turns(k) ? "mid-corner" : ahead ? "turn-in" : "exit";
+}
+
 }  // namespace
 
 std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i) {
@@ -125,7 +153,8 @@ std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, si
     const double part = (lap.distance[i] - corner->from) / std::max(corner->to - corner->from, 1e-9);
     return part < 1.0 / 3 ? "turn-in" : part > 2.0 / 3 ? "exit" : "mid-corner";
   }
-  return std::abs(lap.lateral[i]) > 0.5 * standard_gravity ? "mid-corner" : "straight";
+  if (std::abs(lap.lateral[i]) <= 0.5 * standard_gravity) return "straight";
+  return bend_beside(corners, lap, i);
 }
 
 Messages check_hands(const Lap& lap, const std::vector<Corner>& corners, const std::string& file) {

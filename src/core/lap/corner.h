@@ -61,8 +61,9 @@ std::string turning(double lateral);
 std::string phase(double longitudinal, bool stood);
 
 /// "braking", "turn-in", "mid-corner", "exit", "launch", "straight": where in the driving sample i lies. A
-/// corner's first third is its turn-in and its last third its exit, unless the brakes are on. A launch begins
-/// at rest: leaving a slow corner is none.
+/// corner's first third is its turn-in and its last third its exit, unless the brakes are on; so is what the
+/// car turns the same way before and after the part that has its name. A launch begins at rest: leaving a slow
+/// corner is none.
 std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i);
 
 /// Warns of corners whose named hand and mean lateral acceleration disagree: the lateral sign is turned

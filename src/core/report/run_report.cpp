@@ -93,8 +93,8 @@ std::string run_text(const solve::RunResult& result, const UnitSystem& units) {
                        format(never.total(), Quantity::volume, units, 2),
                        run.clean() ? ": it holds only because what is burnt is thought replaced" : "");
   for (const auto& e : run.events)
-    out += fmt::format("  {:6.2f} to {:6.2f} s  {} ({}): {}\n", e.start, e.end, e.place, e.phase,
-                       e.cause.in(units));
+    out += fmt::format("  {:6.2f} to {:6.2f} s  {} ({}), {}: {}\n", e.start, e.end, e.place, e.phase,
+                       e.seen().in(units), e.cause.in(units));
   return out + faults_text(result.ready->course, units);
 }
 

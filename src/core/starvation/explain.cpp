@@ -167,6 +167,11 @@ class Explainer {
 
 }  // namespace
 
+Phrase Event::seen() const {
+  if (kind == Trouble::gas) return {"gas at the main pump, up to {}", {{lowest, Quantity::fraction}}};
+  return {"down to {} across the injectors", {{lowest, Quantity::pressure}}};
+}
+
 std::string worst_place(const Course& course, const circuit::LapFault& fault) {
   const lap::Lap& lap = *course.lap;
   const size_t at = lap.index_at(std::max(fault.start, lap.time.front()));
@@ -191,7 +196,8 @@ std::optional<BareStretch> bare_before(const Coverage& cover, const Course& cour
     if (back > i && !course.repeated) break;
     const size_t k = (i + n - back) % n;
     if (least[k] >= 1) continue;
-    // From k both ways, on a repeated lap over the start line, at most once round.
+    // From k both ways, on a repeated lap over the start line, at most once round. Worst where it is first
+    // as bare as it gets: of one stretch the same, whoever asks.
     BareStretch out{k, k, k, 0.0};
     size_t length = 1;
     const auto may_pass = [&](size_t line) { return course.repeated || line > 0; };
@@ -199,6 +205,7 @@ std::optional<BareStretch> bare_before(const Coverage& cover, const Course& cour
       out.start = (out.start + n - 1) % n, ++length;
     while (length < n && may_pass((out.end + 1) % n) && least[(out.end + 1) % n] < 1)
       out.end = (out.end + 1) % n, ++length;
+    out.worst = out.start;
     for (size_t j = 0; j < length; ++j)
       if (const size_t at = (out.start + j) % n; least[at] < least[out.worst]) out.worst = at;
     out.least = least[out.worst];

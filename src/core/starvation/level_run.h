@@ -31,6 +31,8 @@ struct Event {
   std::string phase;    ///< braking, turn-in, mid-corner, exit, launch, straight
   std::string side;     ///< names of the bare pickups that led to it
   Phrase cause;         ///< a sentence
+  /// "gas at the main pump, up to 64 %", "down to 2.10 bar across the injectors".
+  Phrase seen() const;
 };
 
 /// Where a circuit's fault along the lap is worst: "in Weir Hairpin (exit)".

@@ -39,6 +39,30 @@ TEST(DrivingPhase, IsToldByBrakesCornerAndSpeed) {
   EXPECT_EQ(driving_phase(corners, slow, 0), "straight") << "speed may be absent";
 }
 
+TEST(DrivingPhase, BesideACornersNamedPartIsItsWayInOrOutWhereTheCarTurnsAsItDoes) {
+  const std::vector<Corner> corners{{"Heron Sweep", 100, 200, Hand::left}, {"Kiln Corner", 400, 500}};
+  const auto lateral_at = [](double s) {
+    return s < 60 || (s > 240 && s < 290) || s > 560 ? 0.0 : s < 350 ? g : -g;
+  };
+  for (const double side : {1.0, -1.0}) {
+    Lap lap;
+    for (int i = 0; i <= 60; ++i) {
+      lap.time.push_back(0.2 * i), lap.distance.push_back(10.0 * i), lap.speed.push_back(50);
+      lap.lateral.push_back(side * lateral_at(10.0 * i)), lap.longitudinal.push_back(0),
+          lap.vertical.push_back(g);
+    }
+    const auto told = [&](size_t i) {
+      return place_at(corners, lap.distance[i]) + ", " + driving_phase(corners, lap, i);
+    };
+    EXPECT_EQ(told(5), "before Heron Sweep, straight");
+    EXPECT_EQ(told(8), "before Heron Sweep, turn-in");
+    EXPECT_EQ(told(22), "after Heron Sweep, exit");
+    EXPECT_EQ(told(32), "before Kiln Corner, mid-corner") << "it turns the other way before it gets there";
+    EXPECT_EQ(told(38), "before Kiln Corner, turn-in");
+    EXPECT_EQ(told(54), "after Kiln Corner, exit");
+  }
+}
+
 TEST(AtPlace, ReadsInASentence) {
   const std::vector<Corner> corners{{"Heron Sweep", 100, 400, Hand::left}};
   EXPECT_EQ(at_place(corners, 200), "in Heron Sweep");

@@ -98,6 +98,10 @@ class SloshStation : public StationView {
     events_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     events_->horizontalHeader()->setStretchLastSection(true);
     events_->setWordWrap(true);
+    // A cause takes more lines where its column gets narrower.
+    QObject::connect(events_->horizontalHeader(), &QHeaderView::sectionResized, events_, [this](int which) {
+      if (which == 2) events_->resizeRowsToContents();
+    });
     events_->setAccessibleName("Starvation events");
     column->addWidget(events_, 2);
     column->addWidget(corners_, 1);
@@ -318,10 +322,9 @@ class SloshStation : public StationView {
     std::optional<Filling> quiet(events_);
     for (int r = 0; r < events_->rowCount(); ++r) {
       const auto& e = run->events[static_cast<size_t>(r)];
-      const QString cells[] = {QString::fromStdString(e.place + "\n" + e.phase) +
-                                   (e.kind == starvation::Trouble::gas ? "\ngas at the pump" : ""),
-                               w_.show(e.end - e.start, Quantity::duration),
-                               QString::fromStdString(e.cause.in(w_.units()))};
+      const QString cells[] = {
+          QString::fromStdString(e.place + "\n" + e.phase), w_.show(e.end - e.start, Quantity::duration),
+          QString::fromStdString(e.seen().in(w_.units()) + ": " + e.cause.in(w_.units()))};
       for (int c = 0; c < 3; ++c) {
         auto* item = new QTableWidgetItem(cells[c]);
         item->setToolTip(cells[c]);
