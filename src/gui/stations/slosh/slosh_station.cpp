@@ -301,9 +301,9 @@ class SloshStation : public StationView {
     QString text =
         QString("<b>%1</b> %2 in the tank")
             .arg(clean && under ? "No level to drive at:"
-                 : clean        ? "Clean with"
-                         : "▲ Starves at " + QString::fromStdString(counted(run->events.size(), "place")) +
-                               " with",
+                 : clean
+                     ? "Clean with"
+                     : "▲ Starves: " + QString::fromStdString(counted(run->events.size(), "event")) + " with",
                  w_.show(run->level, Quantity::volume, 2));
     text +=
         car->surge
