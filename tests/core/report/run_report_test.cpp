@@ -82,6 +82,12 @@ TEST_P(RunReport, SaysWhatItsTableShowsAtAnyLevel) {
       const std::string text = run_text(ran);
       EXPECT_EQ(test::unsound_words(text), "") << text;
       EXPECT_EQ(text.find("L: clean\n") != std::string::npos, json["clean"].get<bool>()) << text;
+      for (const auto& e : ran.run.events)
+        EXPECT_NE(text.find(e.kind == starvation::Trouble::gas
+                                ? fmt::format("gas at the main pump, up to {:.1f} %: ", e.lowest * 100)
+                                : fmt::format("down to {:.2f} bar across the injectors: ", e.lowest / 1e5)),
+                  std::string::npos)
+            << "what was seen, so that gas and the pressure behind it are told apart: " << text;
       if (share == 0.0) {
         EXPECT_FALSE(json["clean"].get<bool>()) << "an empty tank feeds nothing: " << text;
       }

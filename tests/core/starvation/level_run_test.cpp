@@ -213,7 +213,7 @@ TEST(BareStretch, OverTheStartLineIsOne) {
     ASSERT_TRUE(bare) << from;
     EXPECT_EQ(bare->start, 90u);
     EXPECT_EQ(bare->end, 5u);
-    EXPECT_EQ(cover.covered_least[bare->worst], 0.2);
+    EXPECT_EQ(bare->worst, 0u) << "where it is first as bare as it gets, whoever asks";
     EXPECT_NEAR(bare->seconds, 1.5, 1e-12);
   }
   course.repeated = false;
