@@ -273,6 +273,7 @@ TEST_F(Editing, AnEventInTheListMovesTheCursorToIt) {
   settle_level();
   auto* events = find_accessible<QTableWidget>("Starvation events");
   ASSERT_GT(events->rowCount(), 1);
+  expect_whole(*events);
   events->setCurrentCell(1, 0);
   const auto run = workspace().runs.level_run();
   EXPECT_NEAR(workspace().runs.cursor_time(), run->events[1].start, 0.03);

@@ -28,6 +28,12 @@ class Logs : public WindowTest {
   }
   QTableWidget* laps() { return window->findChild<QTableWidget*>("laps of the log"); }
   QTableWidget* events() { return window->findChild<QTableWidget*>("events of the log"); }
+  void turn_to(const QString& tab) {
+    for (auto* tabs : window->findChildren<QTabWidget*>())
+      for (int t = 0; t < tabs->count(); ++t)
+        if (tabs->tabText(t) == tab) tabs->setCurrentIndex(t);
+    settle_all();
+  }
   QString text(const char* label) { return window->findChild<QLabel*>(label)->text(); }
   /// The row of a column among the channels.
   int row(const QString& column) {
@@ -60,11 +66,14 @@ TEST_F(Logs, ALogIsOpenedFoundOutAboutAndALapOfItTaken) {
   ASSERT_GT(events()->rowCount(), 5);
   // An event chosen comes into sight.
   auto* view = find<LogView>();
-  window->findChildren<QTabWidget*>();
+  turn_to("Findings");
+  ASSERT_TRUE(events()->isVisible());
+  expect_whole(*events());
   events()->setCurrentCell(4, 0);
   const auto sight = view->in_sight();
   EXPECT_LT(sight.second - sight.first, 15);
 
+  turn_to("Laps");
   const size_t before = workspace().project().laps.size();
   const int steps_before = steps();
   QTest::mouseClick(find<QPushButton>("add logged lap"), Qt::LeftButton);

@@ -6,6 +6,7 @@
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QMouseEvent>
+#include <QTableWidget>
 #include <QUndoStack>
 #include <QtTest>
 #include <functional>
@@ -85,6 +86,12 @@ class WindowTest : public ::testing::Test {
       if (t->isVisible()) return t;
     ADD_FAILURE() << "no visible " << name.toStdString();
     return nullptr;
+  }
+  /// Every row is as high as its words need.
+  static void expect_whole(const QTableWidget& table) {
+    const QAbstractItemView& view = table;
+    for (int row = 0; row < table.rowCount(); ++row)
+      EXPECT_GE(table.rowHeight(row), view.sizeHintForRow(row)) << "row " << row;
   }
   /// Of the widgets that say so to a screen reader.
   template <class T>

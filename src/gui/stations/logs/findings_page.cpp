@@ -8,6 +8,8 @@
 
 #include "core/base/counted.h"
 #include "core/report/diagnosis_report.h"
+#include "gui/widgets/filling.h"
+#include "gui/widgets/whole_words.h"
 
 namespace uadze::gui {
 namespace {
@@ -29,6 +31,8 @@ FindingsPage::FindingsPage(Workspace& workspace, QWidget* parent)
   answer_->setWordWrap(true);
   answer_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   column->addWidget(answer_);
+  for (int k : {0, 1}) events_->horizontalHeader()->setSectionResizeMode(k, QHeaderView::ResizeToContents);
+  show_whole(events_, 2);
   column->addWidget(events_, 4);
   causes_->setToolTip("A cause chosen shows its evidence");
   column->addWidget(causes_);
@@ -89,12 +93,12 @@ int FindingsPage::cause() const { return causes_->rowCount() > 0 ? causes_->curr
 
 void FindingsPage::show_lists() {
   filling_ = true;
-  events_->setRowCount(0);
+  events_->setRowCount(found_ ? static_cast<int>(found_->events.size()) : 0);
   QString text;
   if (found_) {
-    for (const auto& e : found_->events) {
-      const int row = events_->rowCount();
-      events_->insertRow(row);
+    const Filling quiet(events_);
+    for (int row = 0; row < events_->rowCount(); ++row) {
+      const auto& e = found_->events[static_cast<size_t>(row)];
       const QString lost = QString::fromStdString(report::lost_words(e, w_.units()));
       const QString what = e.sign == diagnosis::Sign::pressure ? "−" + lost
                            : e.sign == diagnosis::Sign::pump   ? "pump −" + lost
@@ -116,7 +120,7 @@ void FindingsPage::show_lists() {
     if (said_ && said_->enough)
       text = "<b>" + QString::fromStdString(said_->answer).toHtmlEscaped() + "</b><br>" + text;
   }
-  events_->resizeColumnsToContents();
+  events_->resizeRowsToContents();
   answer_->setText(text);
   filling_ = false;
   show_why();

@@ -22,6 +22,7 @@
 #include "gui/widgets/filling.h"
 #include "gui/widgets/level_bar.h"
 #include "gui/widgets/plot.h"
+#include "gui/widgets/whole_words.h"
 #include "gui/widgets/working_view.h"
 
 namespace uadze::gui {
@@ -97,11 +98,7 @@ class SloshStation : public StationView {
     events_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     events_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     events_->horizontalHeader()->setStretchLastSection(true);
-    events_->setWordWrap(true);
-    // A cause takes more lines where its column gets narrower.
-    QObject::connect(events_->horizontalHeader(), &QHeaderView::sectionResized, events_, [this](int which) {
-      if (which == 2) events_->resizeRowsToContents();
-    });
+    show_whole(events_, 2);
     events_->setAccessibleName("Starvation events");
     column->addWidget(events_, 2);
     column->addWidget(corners_, 1);
