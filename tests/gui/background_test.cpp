@@ -56,14 +56,15 @@ TEST(BackgroundWork, OnlyTheNewestOfManyAnswers) {
   QObject owner;
   Background<int> job;
   std::vector<int> got;
-  std::atomic<int> cancelled = 0;
+  // Shared with those that end after this test.
+  const auto cancelled = std::make_shared<std::atomic<int>>(0);
   for (int k = 0; k < 30; ++k)
     job.start(
         &owner,
-        [k, &cancelled](Progress& progress) {
+        [k, cancelled](Progress& progress) {
           for (int n = 0; k < 29 && n < 2000; ++n) {
             if (progress.cancelled()) {
-              ++cancelled;
+              ++*cancelled;
               throw Cancelled();
             }
             QThread::usleep(500);
@@ -74,7 +75,7 @@ TEST(BackgroundWork, OnlyTheNewestOfManyAnswers) {
   settle();
   EXPECT_EQ(got, std::vector<int>{29});
   // Those before it were told to stop, and did, long before their second was over.
-  EXPECT_TRUE(wait_until([&] { return cancelled.load() >= 1; }));
+  EXPECT_TRUE(wait_until([&] { return cancelled->load() >= 1; }));
 }
 
 TEST(BackgroundWork, WhatGoesWrongIsTold) {
@@ -116,33 +117,44 @@ TEST(BackgroundWork, StepsComeInTheirOrderAndBeforeTheEnd) {
   EXPECT_EQ(got.back(), 100);
 }
 
-TEST(BackgroundWork, NobodyIsCalledWhoIsGone) {
-  std::atomic<bool> go = false;
-  bool called = false;
-  const auto work = [&go](Progress&) {
-    while (!go.load()) QThread::usleep(200);
+/// Work that waits at a gate and says that it went through; shared, as a thread of a busy machine may come to
+/// it when the test that began it is over.
+struct Gate {
+  std::atomic<bool> open = false, passed = false;
+};
+std::function<int(Progress&)> waiting_at(std::shared_ptr<Gate> gate) {
+  return [gate](Progress&) {
+    while (!gate->open.load()) QThread::usleep(200);
+    gate->passed = true;
     return 1;
   };
+}
+void let_through(Gate& gate) {
+  gate.open = true;
+  ASSERT_TRUE(wait_until([&] { return gate.passed.load(); }));
+  QTest::qWait(50);  // what it brings would come in this time
+}
+
+TEST(BackgroundWork, NobodyIsCalledWhoIsGone) {
+  bool called = false;
+  const auto call = [&](int) { called = true; };
+  const auto fail = [&](const QString&) { called = true; };
   {
     Background<int> job;
     auto owner = std::make_unique<QObject>();
-    job.start(
-        owner.get(), work, [&](int) { called = true; }, [&](const QString&) { called = true; });
+    const auto gate = std::make_shared<Gate>();
+    job.start(owner.get(), waiting_at(gate), call, fail);
     owner.reset();
-    go = true;
-    QTest::qWait(50);
+    let_through(*gate);
     EXPECT_FALSE(called) << "its owner went first";
-    job.cancel();
   }
-  go = false;
   QObject owner;
+  const auto gate = std::make_shared<Gate>();
   {
     Background<int> job;
-    job.start(
-        &owner, work, [&](int) { called = true; }, [&](const QString&) { called = true; });
+    job.start(&owner, waiting_at(gate), call, fail);
   }
-  go = true;
-  QTest::qWait(50);
+  let_through(*gate);
   EXPECT_FALSE(called) << "the job itself went first";
   EXPECT_EQ(pending_work(), 0) << "and is counted no more";
 }
