@@ -4,6 +4,7 @@
 #include <QListWidget>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QSpinBox>
 #include <QTabWidget>
 #include <QTableWidget>
@@ -163,7 +164,10 @@ TEST_F(Plans, TheSurgeTankIsSizedAndEditedInPlace) {
   auto* mains = find<QTableWidget>("Main pumps");
   EXPECT_TRUE(wait_for([&] { return mains->rowCount() > 8; }));
   EXPECT_EQ(mains->item(0, 0)->text(), "enough");
-  EXPECT_FALSE(find<QLabel>("staging says")->text().isEmpty());
+  EXPECT_EQ(mains->findItems("enough, fitted", Qt::MatchExactly).size(), 1);
+  EXPECT_EQ(mains->horizontalScrollBar()->maximum(), 0) << "a choice is read without moving the table";
+  EXPECT_TRUE(says("staging says", "2 × main pump, 190 l/h class: the first alone"));
+  const auto* lifts = find<QTableWidget>("Lift pumps");
   tab("sizing tabs", 2);
   EXPECT_GT(find<QTableWidget>("Lines, filters and wiring")->rowCount(), 6);
   // Without lift pumps there is nothing to size, and it says so.
@@ -171,6 +175,9 @@ TEST_F(Plans, TheSurgeTankIsSizedAndEditedInPlace) {
   settle();
   tab("sizing tabs", 0);
   EXPECT_TRUE(says("surge says", "no lift pumps"));
+  tab("sizing tabs", 1);
+  EXPECT_TRUE(wait_for([&] { return mains->rowCount() > 8; }));
+  EXPECT_FALSE(lifts->isVisible()) << "no empty frame";
 }
 
 TEST_F(Plans, TheSearchKeepsAlternativesAndOpensOneAsASetup) {

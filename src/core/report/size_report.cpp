@@ -107,7 +107,9 @@ std::string size_text(const solve::SizeResult& r, const UnitSystem& units) {
   std::string out = fmt::format("{} | {} | {} in the main tank\n", r.setup, r.lap_name,
                                 format(r.level, Quantity::volume, units, 2));
   if (r.surge) out += surge_text(*r.surge, units);
-  if (r.state) out += "main pumps at full load\n" + pumps_text(r.mains, units);
+  if (r.state)
+    out += fmt::format("main pumps at full load{}\n", r.mains.empty() ? "" : "; " + sizing::left_out()) +
+           pumps_text(r.mains, units);
   if (r.staging) out += "  " + r.staging->text.in(units) + "\n";
   if (!r.lifts.empty()) out += "lift pumps\n" + pumps_text(r.lifts, units);
   return out;

@@ -67,10 +67,43 @@ std::string fitted_type(const circuit::Leg& leg) {
 void sort_choices(std::vector<PumpChoice>& list) {
   std::stable_sort(list.begin(), list.end(), [](const PumpChoice& a, const PumpChoice& b) {
     if (a.meets != b.meets) return a.meets;
+    if (a.alcohol != b.alcohol) return a.alcohol;
     if (!a.meets) return a.flow > b.flow;
     if ((a.turns > 0) != (b.turns > 0)) return b.turns > 0;
     return a.current < b.current;
   });
+}
+
+bool plenty(const PumpChoice& p, const PumpSizeOptions& o) {
+  return p.need > 0 && p.flow > o.plenty * p.need;
+}
+
+/// Leaves what a car would be given. Of what gives plenty or is hopeless it leaves the fitted, and as many of
+/// the nearest as make three: the smallest that serve, or if none does, those that give most.
+void shorten(std::vector<PumpChoice>& sorted, const PumpSizeOptions& o) {
+  constexpr size_t few = 3;
+  const auto serves = [](const PumpChoice& p) { return p.meets && p.alcohol; };
+  std::vector<size_t> small, large;
+  std::vector<bool> keep(sorted.size());
+  size_t serving = 0;
+  for (size_t k = 0; k < sorted.size(); ++k) {
+    const PumpChoice& p = sorted[k];
+    const bool little = p.flow < o.hopeless * p.need, much = plenty(p, o);
+    keep[k] = p.fitted || (!little && !much);
+    if (keep[k] && serves(p)) ++serving;
+    if (!keep[k] && much && serves(p)) large.push_back(k);
+    if (!keep[k] && little && p.flow > 0) small.push_back(k);
+  }
+  const auto flow = [&](size_t k) { return sorted[k].flow; };
+  std::ranges::stable_sort(large, std::less(), flow);
+  std::ranges::stable_sort(small, std::greater(), flow);
+  for (const size_t k : large)
+    if (serving < few) keep[k] = true, ++serving;
+  for (size_t n = 0; n < small.size() && serving == 0 && n < few; ++n) keep[small[n]] = true;
+  std::vector<PumpChoice> out;
+  for (size_t k = 0; k < sorted.size(); ++k)
+    if (keep[k]) out.push_back(std::move(sorted[k]));
+  sorted = std::move(out);
 }
 
 }  // namespace
@@ -162,10 +195,11 @@ class MainPumps {
     return out;
   }
 
-  /// Nothing if the first alone does not carry a third, or both do not carry all.
+  /// Nothing if the first alone carries all or not a third, or both do not carry all.
   std::optional<PumpChoice> staged(const PumpType& first, double alone, const PumpType& second) const {
-    if (alone < demand_ / 3 * (1 + options_.margin)) return std::nullopt;
+    const bool fitted = !controlled_ && fitted_ == std::vector<std::string>{first.name, second.name};
     PumpChoice out = begin(first);
+    if (alone < out.need / 3 || (alone >= out.need && !fitted)) return std::nullopt;
     out.second = second.name;
     out.mass += second.mass;
     out.cost = std::max(first.cost, second.cost);
@@ -177,7 +211,7 @@ class MainPumps {
     PumpChoice little;
     load(with_main_pumps(c_, first.name, 1), demand_, LegKind::main, little);
     out.electric = little.electric;
-    out.fitted = !controlled_ && fitted_ == std::vector<std::string>{first.name, second.name};
+    out.fitted = fitted;
     return out;
   }
 
@@ -268,7 +302,7 @@ std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, cons
       out.push_back(pumps.like(type, count));
       if (type.curves.engine_driven) continue;
       if (count == 1) alone.emplace_back(&type, out.back().flow);
-      if (count > 2 || options.mixed == 0) continue;
+      if (count > 2 || options.mixed == 0 || plenty(out.back(), options)) continue;
       for (const auto by : {circuit::SpeedControl::modulated, circuit::SpeedControl::stepped}) {
         const PumpChoice free = out.back();
         if (auto choice = pumps.slowed(free, by)) slowed.push_back(std::move(*choice));
@@ -295,7 +329,13 @@ std::vector<PumpChoice> main_pump_choices(const Case& given, double demand, cons
     out.insert(out.end(), list->begin(), list->end());
   }
   sort_choices(out);
+  shorten(out, options);
   return out;
+}
+
+std::string left_out(const PumpSizeOptions& options) {
+  return fmt::format("what gives over {:g} times the need, or under {:.0f} % of it, is left out",
+                     options.plenty, options.hopeless * 100);
 }
 
 std::vector<PumpChoice> lift_pump_choices(const Case& given, double need, const PumpSizeOptions& options,
@@ -322,7 +362,24 @@ std::vector<PumpChoice> lift_pump_choices(const Case& given, double need, const 
     out.push_back(choice);
   }
   sort_choices(out);
+  shorten(out, options);
   return out;
+}
+
+const PumpChoice* pair_to_stage(const std::vector<PumpChoice>& choices) {
+  const auto pair = [](const PumpChoice& p) {
+    return (p.count >= 2 || !p.second.empty()) && p.slow >= 1 && p.meets;
+  };
+  for (const PumpChoice& p : choices)
+    if (p.fitted && pair(p)) return &p;
+  const auto does_alone = [&](const std::string& type) {
+    return std::ranges::any_of(choices, [&](const PumpChoice& p) {
+      return p.type == type && p.count == 1 && p.second.empty() && p.slow >= 1 && p.meets;
+    });
+  };
+  for (const PumpChoice& p : choices)
+    if (pair(p) && p.alcohol && !does_alone(p.type)) return &p;
+  return nullptr;
 }
 
 Staging propose_staging(const Case& given, const PumpChoice& pair, double demand,
@@ -344,14 +401,16 @@ Staging propose_staging(const Case& given, const PumpChoice& pair, double demand
   out.saved = pair.electric - alone.electric;
   out.worth_it = out.on > 0.25 && out.on < 1 && out.saved > 0;
   if (out.on >= 1)
-    out.text = {"The first gives {} and so does alone: what stands beside it is a spare.",
+    out.text = {pair.name() +
+                    ": the first alone gives {} with the margin taken off, which is enough: what stands "
+                    "beside it is a spare.",
                 {{out.alone, Quantity::flow}}};
   else
     out.text = {
-        "The first alone holds the pressure up to {} of full demand; what stands beside it should come in "
-        "there, on demand or throttle, before it is needed, and stop at {}. At a third of the demand that "
-        "saves {} of "
-        "electrical load and as much heat in the fuel.",
+        pair.name() +
+            ": the first alone holds the pressure up to {} of full demand; what stands beside it should "
+            "come in there, on demand or throttle, before it is needed, and stop at {}. At a third of the "
+            "demand that saves {} of electrical load and as much heat in the fuel.",
         {{out.on, Quantity::fraction}, {out.off, Quantity::fraction}, {out.saved, Quantity::heat_flow}}};
   return out;
 }

@@ -42,6 +42,8 @@ struct PumpSizeOptions {
   double hot = 10.0;        ///< K more than the fuel's temperature
   int most = 4;             ///< pumps side by side
   size_t mixed = 4;         ///< of pairs of unlike pumps, and of speed-controlled ones, the best so many
+  double plenty = 3.0;      ///< times the need: what gives more is not offered, it only heats the fuel
+  double hopeless = 0.5;    ///< times the need: what gives less is not offered either
 };
 
 /// Of full demand, up to which two speeds hold the slow one: a third lies clear of the switch.
@@ -51,11 +53,15 @@ inline constexpr double slow_until = 0.4;
 bool offered_for_main(const circuit::PumpType& type);
 bool offered_for_lift(const circuit::PumpType& type);
 
-/// Main pumps at the case's point (full load, and its rotation); those that meet the need first, by
-/// electrical load, engine-driven ones behind the electric: they want a drive, and another pump to start
-/// with.
+/// Main pumps at the case's point (full load, and its rotation); first those that meet the need and stand the
+/// fuel, by electrical load, engine-driven ones behind the electric: they want a drive, and another pump to
+/// start with. What gives plenty or is hopeless is there
+/// if it is fitted, or among the nearest where under three serve.
 std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,
                                           const PumpSizeOptions& options = {}, Progress* progress = nullptr);
+
+/// "what gives over 3 times the need, or under 50 % of it, is left out"
+std::string left_out(const PumpSizeOptions& options = {});
 
 /// Lift pumps, one for each lift leg. `need`: m3/s of all together, margin not in it.
 std::vector<PumpChoice> lift_pump_choices(const circuit::Case& c, double need,
@@ -72,6 +78,9 @@ struct Staging {
 };
 Staging propose_staging(const circuit::Case& c, const PumpChoice& pair, double demand,
                         const PumpSizeOptions& options = {});
+/// The pair to stage: what is fitted if it is one, else the first of the choices whose first pump does not do
+/// alone; null: none.
+const PumpChoice* pair_to_stage(const std::vector<PumpChoice>& choices);
 
 /// The case with its main pumps replaced (always running), or its lift pumps. A leg for each, as the first
 /// is.

@@ -92,12 +92,10 @@ SizeResultPtr size(const project::Project& project, const Case& wanted, const Si
                                                            first->course.demand.begin())];
     out->mains = sizing::main_pump_choices(out->full, demand, options.pumps, progress);
     out->lifts = sizing::lift_pump_choices(out->full, lift, options.pumps, progress);
-    for (const auto& p : out->mains)
-      if ((p.count >= 2 || !p.second.empty()) && p.slow >= 1 && p.meets) {
-        out->staging = sizing::propose_staging(out->full, p, demand, options.pumps);
-        out->staged_type = p.name();
-        break;
-      }
+    if (const sizing::PumpChoice* pair = sizing::pair_to_stage(out->mains)) {
+      out->staging = sizing::propose_staging(out->full, *pair, demand, options.pumps);
+      out->staged_type = pair->name();
+    }
     out->state = circuit::run_met(out->full).state;
     out->lines = circuit::line_choices(out->full, *out->state, false);
   }

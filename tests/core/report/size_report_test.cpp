@@ -65,8 +65,10 @@ TEST_P(SizeReport, AgreesWithItselfOnAnyDay) {
         EXPECT_EQ(pump["meets"].get<bool>(), !failed) << pump.dump();
       }
       EXPECT_LE(fitted, 1) << list << ": one arrangement is in the car";
+      // Where nothing gives anything (fuel that boils) only what is fitted is told.
+      const bool gives = std::ranges::any_of(json[list], [](const Json& p) { return p["flow_l_h"] > 0; });
       if (list == std::string("main_pumps")) {
-        EXPECT_GT(json[list].size(), 3u);
+        EXPECT_GE(json[list].size(), gives ? 3u : 1u);
       }
     }
     if (!json.contains("surge_tank")) continue;

@@ -17,6 +17,9 @@ namespace {
 
 using test::g;
 
+/// Nothing left out for giving too much or too little.
+const PumpSizeOptions whole_list{.plenty = 1e9, .hopeless = 0};
+
 using circuit::ReturnTo;
 using starvation::Course;
 using starvation::FuelSystem;
@@ -200,12 +203,13 @@ TEST(PumpSize, IsOfferedByItsRoleWhateverItsName) {
   const auto offered = [](const std::vector<PumpChoice>& choices, const char* name) {
     return std::any_of(choices.begin(), choices.end(), [&](const PumpChoice& p) { return p.type == name; });
   };
-  const auto mains = main_pump_choices(c, c.at.demand), lifts = lift_pump_choices(c, c.at.demand);
+  const auto mains = main_pump_choices(c, c.at.demand, whole_list),
+             lifts = lift_pump_choices(c, c.at.demand, whole_list);
   EXPECT_TRUE(offered(mains, "the red one"));
   EXPECT_FALSE(offered(lifts, "the red one"));
   EXPECT_TRUE(offered(mains, "the green one") && offered(lifts, "the green one"));
   c.circuit.engine_supply = circuit::EngineSupply::carburettor;
-  EXPECT_TRUE(offered(main_pump_choices(c, c.at.demand), "the blue one"));
+  EXPECT_TRUE(offered(main_pump_choices(c, c.at.demand, whole_list), "the blue one"));
 }
 
 // A car that asks for more than any single pump gives: one to four alike, a small with a staged one, pulses,
@@ -213,7 +217,7 @@ TEST(PumpSize, IsOfferedByItsRoleWhateverItsName) {
 TEST(PumpSize, OffersFourAlikeMixedStagesPulsesAndTwoSpeeds) {
   circuit::Case c = test::plain_case();
   c.circuit.back = {test::line(12, 1.0)}, c.circuit.feed = {test::line(12, 1.5)};
-  const PumpSizeOptions how{.margin = 0.1, .low_supply = 0, .hot = 0};
+  const PumpSizeOptions how{.margin = 0.1, .low_supply = 0, .hot = 0, .plenty = 1e9, .hopeless = 0};
   const double demand = c.at.demand = 420 * test::litre_per_hour;
   const auto choices = main_pump_choices(c, demand, how);
   int alike[5] = {}, mixed = 0, held_back[3] = {};
@@ -259,7 +263,7 @@ TEST(PumpSize, AnEngineDrivenPumpGivesByItsTurnsAndHeatsByWhatItLifts) {
   circuit::Case c = test::plain_case();
   const auto at = [&](double rotation) {
     c.at.rotation = rotation;
-    for (const PumpChoice& p : main_pump_choices(c, c.at.demand, {.low_supply = 0, .hot = 0}))
+    for (const PumpChoice& p : main_pump_choices(c, c.at.demand, {.low_supply = 0, .hot = 0, .plenty = 1e9}))
       if (p.type == "engine-driven gear pump, 600 l/h class") return p;
     return PumpChoice{};
   };
@@ -278,6 +282,64 @@ TEST(PumpSize, AnEngineDrivenPumpGivesByItsTurnsAndHeatsByWhatItLifts) {
   EXPECT_TRUE(own.fitted);
   EXPECT_EQ(own.turns, 0.8);
   EXPECT_NEAR(own.flow - fast.flow, 0.0, 6 * test::litre_per_hour) << "4000 turns either way";
+}
+
+// Against the whole list: what is left out gives plenty or next to nothing, and a car is never left without.
+TEST(PumpSize, LeavesOutWhatNobodyWouldFit) {
+  circuit::Case c = test::plain_case();
+  const auto names = [](const std::vector<PumpChoice>& list, auto&& keep) {
+    std::vector<std::string> out;
+    for (const PumpChoice& p : list)
+      if (keep(p)) out.push_back(p.name());
+    return out;
+  };
+  const auto all = [](const PumpChoice&) { return true; };
+  const PumpSizeOptions whole{.mixed = 0, .plenty = 1e9, .hopeless = 0};
+  for (const double demand : {60.0, 150.0, 420.0, 900.0}) {
+    SCOPED_TRACE(demand);
+    const double need = demand * 1.1 * test::litre_per_hour;
+    const auto of = [&](const std::vector<PumpChoice>& list) {
+      return names(list, [&](const PumpChoice& p) {
+        return p.fitted || (p.flow >= 0.5 * need && p.flow <= 3 * need);
+      });
+    };
+    const auto full = main_pump_choices(c, demand * test::litre_per_hour, whole);
+    const auto offered = main_pump_choices(c, demand * test::litre_per_hour, {.mixed = 0});
+    EXPECT_EQ(names(offered, all), of(full));
+    EXPECT_LT(offered.size(), full.size());
+  }
+  // Next to nothing is needed: the three smallest that do. More than all give: the three that give most.
+  const auto little = main_pump_choices(c, 1 * test::litre_per_hour, {.mixed = 0});
+  auto by_flow = main_pump_choices(c, 1 * test::litre_per_hour, whole);
+  std::ranges::stable_sort(by_flow, {}, &PumpChoice::flow);
+  std::erase_if(by_flow, [](const PumpChoice& p) { return !p.meets || !p.alcohol; });
+  const auto serving = std::ranges::count_if(little, [](const PumpChoice& p) { return p.meets; });
+  EXPECT_EQ(serving, 3);
+  for (const PumpChoice& p : little)
+    EXPECT_TRUE(p.fitted || p.flow <= by_flow[2].flow * (1 + 1e-12)) << p.name();
+  const auto much = main_pump_choices(c, 9000 * test::litre_per_hour, {.mixed = 0});
+  EXPECT_EQ(std::ranges::count(much, false, &PumpChoice::fitted), 3);
+  EXPECT_FALSE(std::ranges::any_of(much, &PumpChoice::meets));
+  // What the fuel eats stands behind all that it does not.
+  c.fuel.ethanol = 0.85;
+  const auto alcohol = main_pump_choices(c, 150 * test::litre_per_hour, {.mixed = 0});
+  const auto eaten = std::ranges::find(alcohol, false, &PumpChoice::alcohol);
+  ASSERT_NE(eaten, alcohol.end());
+  EXPECT_TRUE(std::none_of(eaten, alcohol.end(), [](const PumpChoice& p) { return p.meets && p.alcohol; }));
+}
+
+TEST(PumpSize, APairIsStagedWhereItsFirstDoesNotDoAlone) {
+  const auto choice = [](const char* type, int count, bool meets, bool fitted = false) {
+    return PumpChoice{.type = type, .count = count, .meets = meets, .fitted = fitted};
+  };
+  std::vector<PumpChoice> list{choice("a", 1, true), choice("a", 2, true), choice("b", 2, true),
+                               choice("b", 1, false)};
+  ASSERT_TRUE(pair_to_stage(list));
+  EXPECT_EQ(pair_to_stage(list)->type, "b") << "of the other one does, and the second is a spare";
+  list[2].alcohol = false;
+  EXPECT_EQ(pair_to_stage(list), nullptr);
+  list[1].fitted = true;
+  EXPECT_EQ(pair_to_stage(list)->type, "a") << "what is there is told of";
 }
 
 TEST(PumpSize, StagingBringsTheSecondPumpInBeforeTheFirstIsSpent) {

@@ -133,7 +133,7 @@ class SizingStation : public StationView {
     hot_ = spin("Fuel hotter by", " K", usual.hot, 60);
     bar->addStretch();
     column->addLayout(bar);
-    const QStringList header{"", "Main pumps", "Gives", "Current", "Heat at ⅓", "Mass", "Cost", ""};
+    const QStringList header{"", "Main pumps", "Gives", "Current", "Heat at ⅓", "Mass", "Cost"};
     mains_ = table("Main pumps", header);
     column->addWidget(mains_, 3);
     staging_ = new QLabel;
@@ -204,14 +204,14 @@ class SizingStation : public StationView {
       t->horizontalHeaderItem(column)->setToolTip(tip);
     for (int r = 0; r < t->rowCount(); ++r) {
       const auto& p = list[static_cast<size_t>(r)];
-      const QString cells[] = {p.meets ? "enough" : "▲ too little",
+      const QString serves = !p.meets ? "▲ too little" : !p.alcohol ? "▲ not this fuel" : "enough";
+      const QString cells[] = {serves + (p.fitted ? ", fitted" : ""),
                                QString::fromStdString(p.name()).replace(" x ", " × "),
                                w_.show(p.flow, Quantity::flow, 0),
                                w_.show(p.current, Quantity::current),
                                w_.show(p.electric, Quantity::heat_flow, 0),
                                w_.show(p.mass, Quantity::mass, 2),
-                               name_of(p.cost),
-                               QString(p.fitted ? "fitted " : "") + (p.alcohol ? "" : "▲ not for this fuel")};
+                               name_of(p.cost)};
       for (int c = 0; c < t->columnCount(); ++c) {
         auto* item = new QTableWidgetItem(cells[c]);
         if (c >= 2 && c <= 5) {
@@ -379,8 +379,10 @@ class SizingStation : public StationView {
                         .arg(joints)
                         .arg(w_.show(kg, Quantity::mass)));
     }
-    staging_->setText(sizes_->staging ? QString::fromStdString(sizes_->staging->text.in(w_.units()))
-                                      : QString());
+    QString under = QString::fromStdString("Of each kind " + sizing::left_out() + ".");
+    if (sizes_->staging) under.prepend(QString::fromStdString(sizes_->staging->text.in(w_.units())) + " ");
+    staging_->setText(sizes_->mains.empty() ? QString() : under.replace(" x ", " × "));
+    lifts_->setVisible(!sizes_->lifts.empty());
     fill_pumps(mains_, sizes_->mains);
     fill_pumps(lifts_, sizes_->lifts);
     fill_lines();
