@@ -284,7 +284,12 @@ TEST(Cli, CircuitConditionsMoveTheAnswer) {
 }
 
 TEST(Cli, EachDemoCarHasAWhatIfWithAPlainVerdict) {
-  EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out, HasSubstr("The rail is starved: 2.9"));
+  EXPECT_THAT(run("circuit " + p4 + " --what-if main-dead").out,
+              ::testing::AllOf(HasSubstr("The rail is starved: 2.9"), HasSubstr("main 2: dead,"),
+                               HasSubstr("main 1: on,")));
+  EXPECT_THAT(run("circuit " + p4 + " --power-kw 100").out,
+              ::testing::AllOf(HasSubstr("main 2: off,"), HasSubstr("at the set pressure, without main 2.")))
+      << "not wanted yet";
   // At what the other lift pump brings, to the litre.
   EXPECT_THAT(run("circuit " + p4 + " --what-if lift-dead --power-kw 300").out,
               testing::Not(HasSubstr("empties")));

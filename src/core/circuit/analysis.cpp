@@ -62,6 +62,18 @@ double injector_limit(const Case& c) {
          std::sqrt(std::max(set, 0.0) / type.difference);
 }
 
+/// ", without main 2", of the main pumps that do not run at this point, as what the others give is no limit
+/// once they do; nothing: all run.
+std::string without(const Case& c) {
+  const std::vector<char> on = mains_running(c);
+  std::string out;
+  for (size_t i = 0; i < on.size(); ++i)
+    if (!on[i])
+      out += (out.empty() ? ", without " : " and ") +
+             LegPlace{LegKind::main, static_cast<int>(i)}.title(c.circuit);
+  return out;
+}
+
 /// The largest demand at which the surge tank does not empty.
 double lift_limit(const Case& given, double most) {
   Runner runner(given);
@@ -91,9 +103,10 @@ Capacity capacity(const Case& c, bool costs) {
   switch (c.circuit.engine_supply) {
     case EngineSupply::returned:
     case EngineSupply::returnless:
-      out.limits.push_back({LimitKind::supply,
-                            out.available,
-                            {"Pumps and lines give {} at the set pressure." + dearest, {shown}}});
+      out.limits.push_back(
+          {LimitKind::supply,
+           out.available,
+           {"Pumps and lines give {} at the set pressure" + without(c) + "." + dearest, {shown}}});
       out.limits.push_back(
           {LimitKind::injectors,
            injector_limit(c),

@@ -19,6 +19,14 @@ using circuit::State;
 
 constexpr double litre_per_hour = 1e-3 / 3600;
 
+/// Without current by a what-if: the others that stand still are not wanted yet.
+bool is_dead(const circuit::OperatingPoint& at, const circuit::LegPlace& leg) {
+  if (leg.kind != circuit::LegKind::main && leg.kind != circuit::LegKind::lift) return false;
+  const std::vector<char>& dead = leg.kind == circuit::LegKind::main ? at.mains_dead : at.lifts_dead;
+  const auto k = static_cast<size_t>(leg.index);
+  return k < dead.size() && dead[k];
+}
+
 /// Below the circuit in the file; a part that a what-if has put in has none.
 std::string place_of_part(const project::Setup& setup, const project::Places& places,
                           const circuit::LegPlace& leg, int part) {
@@ -306,9 +314,10 @@ std::string point_text(const solve::CircuitPoint& point, const project::Setup& s
   for (size_t i = 0; i < s.pumps.size(); ++i) {
     const auto& pump = s.pumps[i];
     out += fmt::format("  pump      {}: {}, {} over {}, inlet {} over vapour", pump.name,
-                       !pump.on   ? "off"
-                       : pump.dry ? "on, draws gas"
-                                  : "on",
+                       is_dead(c.at, pump.leg) ? "dead"
+                       : !pump.on              ? "off"
+                       : pump.dry              ? "on, draws gas"
+                                               : "on",
                        q(pump.flow), p(pump.rise), p(pump.inlet_margin));
     if (!pump.engine_driven)
       out += fmt::format(", {:.2f} V, {:.1f} A, wires take {:.2f} V and {}", pump.voltage, pump.current,
