@@ -72,10 +72,15 @@ class Finder {
   LoggedEvent event(Sign sign, size_t first, size_t last) const {
     LoggedEvent e{
         .sign = sign, .begin = log_.time[first], .end = log_.time[std::min(last + 1, log_.size() - 1)]};
+    double round = 0.0;  // m of the lap, where the next follows on it
     for (const log::LoggedLap& lap : laps_.all)
       if (e.begin >= lap.begin && e.begin < lap.end) {
         e.lap = lap.number;
-        if (!way_.empty()) e.distance = way_[first] - way_[log_.index_at(lap.begin)];
+        const size_t begin = log_.index_at(lap.begin), end = log_.index_at(lap.end);
+        if (way_.empty()) continue;
+        e.distance = way_[first] - way_[begin];
+        const auto speed = log_.values(Role::speed);
+        if (!speed.empty()) round = lap::around(way_[end] - way_[begin], speed[begin], speed[end]);
       }
     const auto mean = [&](Role role) {
       const auto v = log_.values(role);
@@ -85,7 +90,7 @@ class Finder {
       return sum / n;
     };
     e.lateral = mean(Role::lat_acc), e.longitudinal = mean(Role::long_acc);
-    if (!options_.corners.empty() && e.lap > 0) e.place = lap::place_at(options_.corners, e.distance);
+    if (!options_.corners.empty() && e.lap > 0) e.place = lap::place_at(options_.corners, e.distance, round);
     const auto speed = log_.values(Role::speed);
     // Leaving a slow corner is no launch: the car must have stood.
     bool stood = false;

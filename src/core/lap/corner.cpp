@@ -14,24 +14,49 @@ const Corner* corner_at(const std::vector<Corner>& corners, double distance) {
   return nullptr;
 }
 
+double around(double length, double speed_at_begin, double speed_at_end) {
+  const double slower = std::min(speed_at_begin, speed_at_end),
+               faster = std::max(speed_at_begin, speed_at_end);
+  return slower > 5.0 && slower > 0.9 * faster ? length : 0.0;
+}
+
+double around(const Lap& lap) {
+  if (lap.speed.empty()) return 0.0;
+  return around(lap.distance.back() - lap.distance.front(), lap.speed.front(), lap.speed.back());
+}
+
 namespace {
 
 /// The nearer of the corners before and behind a place that is in none.
-const Corner* nearest(const std::vector<Corner>& corners, double distance) {
-  const Corner *behind = nullptr, *ahead = nullptr;
+struct Near {
+  const Corner* corner = nullptr;
+  bool ahead = false;
+  double away = 0.0;  ///< m to its begin, or from its end
+};
+
+Near nearest(const std::vector<Corner>& corners, double distance, double round) {
+  Near out;
+  const auto see = [&](const Corner& c, bool ahead, double away) {
+    if (away >= 0 && (!out.corner || away < out.away)) out = {&c, ahead, away};
+  };
+  // Where two are as near, the one behind.
   for (const Corner& c : corners) {
-    if (c.to < distance && (!behind || c.to > behind->to)) behind = &c;
-    if (c.from > distance && (!ahead || c.from < ahead->from)) ahead = &c;
+    see(c, false, distance - c.to);
+    if (round > 0) see(c, false, distance - c.to + round);
   }
-  return ahead && (!behind || ahead->from - distance < distance - behind->to) ? ahead : behind;
+  for (const Corner& c : corners) {
+    see(c, true, c.from - distance);
+    if (round > 0) see(c, true, c.from - distance + round);
+  }
+  return out;
 }
 
 }  // namespace
 
-std::string place_at(const std::vector<Corner>& corners, double distance) {
+std::string place_at(const std::vector<Corner>& corners, double distance, double round) {
   if (const Corner* corner = corner_at(corners, distance)) return corner->name;
-  if (const Corner* near = nearest(corners, distance))
-    return (near->from > distance ? "before " : "after ") + near->name;
+  const Near near = nearest(corners, distance, round);
+  if (near.corner) return (near.ahead ? "before " : "after ") + near.corner->name;
   return fmt::format("at {:.0f} m", distance);
 }
 
@@ -97,8 +122,8 @@ std::string in_words(const std::string& place) {
   return "in " + place;
 }
 
-std::string at_place(const std::vector<Corner>& corners, double distance) {
-  return in_words(place_at(corners, distance));
+std::string at_place(const std::vector<Corner>& corners, double distance, double round) {
+  return in_words(place_at(corners, distance, round));
 }
 
 std::string turning(double lateral) {
@@ -127,20 +152,21 @@ bool launched(const Lap& lap, size_t i) {
 /// Where a car turns outside of all named corners: on its way into the next or out of the last if it turns
 /// the same way all the way there, else in a corner that nobody named.
 std::string bend_beside(const std::vector<Corner>& corners, const Lap& lap, size_t i) {
-  const double here = lap.distance[i], least = 0.15 * standard_gravity;
-  const Corner* near = nearest(corners, here);
-  if (!near) return "mid-corner";
-  const bool ahead = near->from > here;
-  const auto turns = [&](size_t k) {
-    return lap.lateral[i] > 0 ? lap.lateral[k] > least : lap.lateral[k] < -least;
-  };
+  const double least = 0.15 * standard_gravity, round = around(lap);
+  const Near near = nearest(corners, lap.distance[i], round);
+  if (!near.corner) return "mid-corner";
+  const size_t n = lap.size();
   size_t k = i;
-  if (ahead)
-    while (k + 1 < lap.size() && lap.distance[k] < near->from && turns(k)) ++k;
-  else
-    while (k > 0 && lap.distance[k] > near->to && turns(k)) --k;
-  const bool there = ahead ? lap.distance[k] >= near->from : lap.distance[k] <= near->to;
-  return !there || !turns(k) ? "mid-corner" : ahead ? "turn-in" : "exit";
+  for (double gone = 0.0; gone < near.away;) {
+    const bool turns = lap.lateral[i] > 0 ? lap.lateral[k] > least : lap.lateral[k] < -least;
+    const bool over_the_line = near.ahead ? k + 1 == n : k == 0;
+    if (!turns || (over_the_line && round <= 0)) return "mid-corner";
+    const size_t next = near.ahead ? (k + 1) % n : (k + n - 1) % n;
+    // The lap's last row is the next one's first.
+    if (!over_the_line) gone += std::abs(lap.distance[next] - lap.distance[k]);
+    k = next;
+  }
+  return near.ahead ? "turn-in" : "exit";
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 //   EXPECT_EQ(place_at(corners, 900), "Heron Sweep");
 //   EXPECT_EQ(lap::at_place(corners, 900), "in Heron Sweep");
 //   EXPECT_EQ(lap::at_place({}, 1), "at 1 m");
+//   EXPECT_EQ(place_at(corners, 20, 1200), "after Heron Sweep") << "210 m on, over the line";
 #include <string>
 #include <vector>
 
@@ -39,8 +40,15 @@ struct Corner {
 /// The corner that holds the distance, or nullptr on a straight.
 const Corner* corner_at(const std::vector<Corner>& corners, double distance);
 
-/// "Heron Sweep", "before Kiln Corner", "after Last Oak", or "at 812 m" where no corner is named.
-std::string place_at(const std::vector<Corner>& corners, double distance);
+/// m after which a lap comes to its own begin again: its length, where it ends as fast as it began (within a
+/// tenth, and faster than 5 m/s), so that the next follows on it. 0: it does not go round, as a standing
+/// start and a manoeuvre, or its speed is not known.
+double around(const Lap& lap);
+double around(double length, double speed_at_begin, double speed_at_end);
+
+/// "Heron Sweep", "before Kiln Corner", "after Last Oak": the nearest, over the line too where the lap goes
+/// `round` (m; 0: it does not). "at 812 m" where no corner is named.
+std::string place_at(const std::vector<Corner>& corners, double distance, double round = 0.0);
 
 /// Corners as the lap's own curves show them, named "Corner 1", "Corner 2" …, for the engineer to name: where
 /// the lateral acceleration, its mean over 0.4 s, keeps to one side and over a quarter of what the lap's
@@ -51,7 +59,7 @@ std::vector<Corner> propose_corners(const Lap& lap);
 
 /// What place_at gives, as a sentence says where something happens: "in Heron Sweep", "before Kiln Corner".
 std::string in_words(const std::string& place);
-std::string at_place(const std::vector<Corner>& corners, double distance);
+std::string at_place(const std::vector<Corner>& corners, double distance, double round = 0.0);
 
 /// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
 std::string turning(double lateral);
@@ -62,8 +70,8 @@ std::string phase(double longitudinal, bool stood);
 
 /// "braking", "turn-in", "mid-corner", "exit", "launch", "straight": where in the driving sample i lies. A
 /// corner's first third is its turn-in and its last third its exit, unless the brakes are on; so is what the
-/// car turns the same way before and after the part that has its name. A launch begins at rest: leaving a slow
-/// corner is none.
+/// car turns the same way before and after the part that has its name. A launch begins at rest: leaving a
+/// slow corner is none.
 std::string driving_phase(const std::vector<Corner>& corners, const Lap& lap, size_t i);
 
 /// Warns of corners whose named hand and mean lateral acceleration disagree: the lateral sign is turned

@@ -30,7 +30,7 @@ class Explainer {
     e.start_distance = interpolate(lap_.time, lap_.distance, e.start);
     e.end_distance = interpolate(lap_.time, lap_.distance, e.end);
     const size_t at = lap_.index_at(start);
-    e.place = lap::place_at(course_.corners, e.start_distance);
+    e.place = lap::place_at(course_.corners, e.start_distance, lap::around(lap_));
     e.phase = lap::driving_phase(course_.corners, lap_, at);
     const auto gas = gas_before(at, stretch);
     if (!gas) {
@@ -151,11 +151,11 @@ class Explainer {
       const auto earlier = bare_before(run_.coverage, course_, (bare->start + n - 1) % n);
       if (earlier && earlier->start != bare->start)
         tail = "; the lift pumps had not made good the stretch " +
-               lap::at_place(course_.corners, lap_.distance[earlier->worst]);
+               lap::at_place(course_.corners, lap_.distance[earlier->worst], lap::around(lap_));
     }
     return {names + " " + uncovered_word(bare->least) + " for {} " +
-                lap::at_place(course_.corners, lap_.distance[bare->worst]) + " (" + manner(bare->worst) +
-                "), " + empty + tail,
+                lap::at_place(course_.corners, lap_.distance[bare->worst], lap::around(lap_)) + " (" +
+                manner(bare->worst) + "), " + empty + tail,
             {{bare->seconds, Quantity::duration}}};
   }
 
@@ -175,7 +175,7 @@ Phrase Event::seen() const {
 std::string worst_place(const Course& course, const circuit::LapFault& fault) {
   const lap::Lap& lap = *course.lap;
   const size_t at = lap.index_at(std::max(fault.start, lap.time.front()));
-  return lap::at_place(course.corners, lap.distance[at]) + " (" +
+  return lap::at_place(course.corners, lap.distance[at], lap::around(lap)) + " (" +
          lap::driving_phase(course.corners, lap, at) + ")";
 }
 

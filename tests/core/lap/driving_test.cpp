@@ -63,6 +63,42 @@ TEST(DrivingPhase, BesideACornersNamedPartIsItsWayInOrOutWhereTheCarTurnsAsItDoe
   }
 }
 
+// The last corner's exit goes on over the line; from a standing start there is nothing behind it.
+TEST(DrivingPhase, ALapThatGoesRoundIsLookedAtOverItsLine) {
+  const std::vector<Corner> corners{{"Alder", 300, 350, Hand::left}, {"Birch", 520, 560, Hand::left}};
+  for (const bool flying : {true, false}) {
+    Lap lap;
+    for (int i = 0; i <= 60; ++i) {
+      const double s = 10.0 * i;
+      lap.time.push_back(0.2 * i), lap.distance.push_back(s);
+      lap.speed.push_back(flying ? 50 - 3 * std::sin(s / 100) : 0.1 * s);
+      lap.lateral.push_back((s < 25 && flying) || (s > 290 && s < 360) || s > 480 ? g : 0.0);
+      lap.longitudinal.push_back(0), lap.vertical.push_back(g);
+    }
+    EXPECT_EQ(around(lap), flying ? 600 : 0);
+    const auto told = [&](size_t i) {
+      return place_at(corners, lap.distance[i], around(lap)) + ", " + driving_phase(corners, lap, i);
+    };
+    EXPECT_EQ(told(2), flying ? "after Birch, exit" : "before Alder, straight");
+    EXPECT_EQ(told(12), flying ? "after Birch, straight" : "before Alder, straight") << "160 m on, 180 m off";
+    EXPECT_EQ(told(14), "before Alder, straight");
+    EXPECT_EQ(told(50), "before Birch, turn-in");
+    EXPECT_EQ(told(58), "after Birch, exit");
+  }
+  EXPECT_EQ(place_at({{"Alder", 300, 350}, {"Birch", 520, 600}}, 0, 600), "after Birch") << "up to the line";
+  // A way in that begins before the line.
+  const std::vector<Corner> first{{"Alder", 20, 60, Hand::left}};
+  Lap lap;
+  for (int i = 0; i <= 60; ++i) {
+    lap.time.push_back(0.2 * i), lap.distance.push_back(10.0 * i), lap.speed.push_back(50);
+    lap.lateral.push_back(i < 7 || i > 56 ? g : 0), lap.longitudinal.push_back(0), lap.vertical.push_back(g);
+  }
+  EXPECT_EQ(place_at(first, 590, around(lap)), "before Alder");
+  EXPECT_EQ(driving_phase(first, lap, 59), "turn-in");
+  lap.lateral[60] = lap.lateral[0] = -g;
+  EXPECT_EQ(driving_phase(first, lap, 59), "mid-corner") << "not the same way all the way there";
+}
+
 TEST(AtPlace, ReadsInASentence) {
   const std::vector<Corner> corners{{"Heron Sweep", 100, 400, Hand::left}};
   EXPECT_EQ(at_place(corners, 200), "in Heron Sweep");

@@ -93,14 +93,14 @@ void FuelChain::draw_moving(QPainter& p) {
   p.drawText(QRectF(16, 8, width() - 32, 24), Qt::AlignLeft, QString::fromStdString(setup->name));
   p.setPen(t.faint);
   p.setFont(text_font(0.95));
-  const QString where =
-      entry && workspace_.selection.lap_reference()
-          ? QString("at the lap cursor: %1, %2, with %3 in the main tank")
-                .arg(QString::fromStdString(lap::place_at(workspace_.selection.lap_reference()->corners,
-                                                          entry->value.distance[i])),
-                     show(entry->value.time[i], Quantity::duration),
-                     show(workspace_.runs.level(), Quantity::volume))
-          : QString("no lap: flows are not known");
+  const QString where = entry && workspace_.selection.lap_reference()
+                            ? QString("at the lap cursor: %1, %2, with %3 in the main tank")
+                                  .arg(QString::fromStdString(lap::place_at(
+                                           workspace_.selection.lap_reference()->corners,
+                                           entry->value.distance[i], lap::around(entry->value))),
+                                       show(entry->value.time[i], Quantity::duration),
+                                       show(workspace_.runs.level(), Quantity::volume))
+                            : QString("no lap: flows are not known");
   p.drawText(QRectF(16, 32, width() - 32, 18), Qt::AlignLeft, where);
 
   const double w = width(), mid = 70 + (height() - 70) * 0.48,

@@ -333,9 +333,9 @@ void MapView::draw_moving(QPainter& p) {
   p.setBrush(t.paper);
   p.setPen(QPen(t.ink, 1.6));
   p.drawEllipse(here, 4, 4);
-  const QString text =
-      QString::fromStdString(lap::place_at(workspace_.selection.lap_reference()->corners, lap.distance[i])) +
-      ", " + workspace_.show(workspace_.runs.level(), Quantity::volume);
+  const QString text = QString::fromStdString(lap::place_at(workspace_.selection.lap_reference()->corners,
+                                                            lap.distance[i], lap::around(lap))) +
+                       ", " + workspace_.show(workspace_.runs.level(), Quantity::volume);
   p.setFont(text_font(0.9));
   const double wide = p.fontMetrics().horizontalAdvance(text) + 8;
   const QRectF box(here.x() + wide + 12 > r.right() ? here.x() - wide - 8 : here.x() + 8,

@@ -226,7 +226,8 @@ class SloshStation : public StationView {
             : QString("With %1 they differ most <b>%2</b>, at %3: %4 is %5 wet as the fuel moves, %6 if "
                       "it settled at once.")
                   .arg(w_.show(run.level, Quantity::volume, 2),
-                       QString::fromStdString(lap::at_place(ready.course.corners, lap.distance[differs_at_])),
+                       QString::fromStdString(
+                           lap::at_place(ready.course.corners, lap.distance[differs_at_], lap::around(lap))),
                        w_.show(lap.distance[differs_at_], Quantity::distance),
                        QString::fromStdString(ready.car->pickups[pickup].name),
                        percent(run.motion[differs_at_].wet[pickup]),
