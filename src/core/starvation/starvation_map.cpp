@@ -28,8 +28,27 @@ void for_each_level(size_t count, Progress* progress, Work&& work) {
   if (progress) progress->check();
 }
 
-bool all_covered(const MapRow& row) {
-  return std::all_of(row.least_wet.begin(), row.least_wet.end(), [](float wet) { return wet >= 1.0f; });
+bool all_over(const std::vector<float>& values, float least) {
+  return std::ranges::all_of(values, [least](float v) { return v >= least; });
+}
+bool never_bare(const MapRow& row) { return row.events.empty() && all_over(row.least_wet, 1.0f); }
+/// Clean by far: no pickup sees gas, or half of the reserve is left all along.
+bool has_plenty(const MapRow& row) {
+  return never_bare(row) || (row.events.empty() && all_over(row.reserve, 0.5f));
+}
+
+/// What a level between two rows shows, straight between them.
+MapRow between(const MapRow& lower, const MapRow& upper, double level) {
+  MapRow out = lower;
+  out.level = level, out.coarse = true;
+  const auto share = static_cast<float>((level - lower.level) / (upper.level - lower.level));
+  const auto mix = [share](std::vector<float>& values, const std::vector<float>& others) {
+    for (size_t k = 0; k < values.size(); ++k) values[k] = std::lerp(values[k], others[k], share);
+  };
+  mix(out.wet, upper.wet), mix(out.least_wet, upper.least_wet);
+  mix(out.reserve, upper.reserve), mix(out.rail, upper.rail);
+  for (size_t k = 0; k < out.pickups.size(); ++k) mix(out.pickups[k], upper.pickups[k]);
+  return out;
 }
 
 }  // namespace
@@ -47,31 +66,38 @@ StarvationMap starvation_map(const FuelSystem& car, const Course& course, const 
   map.rows.resize(levels.size());
   const double capacity = std::max(car.reserve_capacity(), 1e-12);
   const size_t n = levels.size(), apart = std::max<size_t>(1, n / 10);
-  std::vector<size_t> first, between;
-  for (size_t i = 0; i < n; ++i) (i == 0 || (n - 1 - i) % apart == 0 ? first : between).push_back(i);
+  std::vector<size_t> whole, middle, others;
+  for (size_t i = 0; i < n; ++i) {
+    const size_t from_above = (n - 1 - i) % apart;
+    (i == 0 || from_above == 0 ? whole : from_above == apart / 2 ? middle : others).push_back(i);
+  }
   const auto fine = [&](size_t i) {
     map.rows[i] = row_of(run_level(car, course, levels[i], {.progress = progress}), course, capacity);
   };
-  for_each_level(first.size(), progress, [&](size_t k) { fine(first[k]); });
-  if (between.empty()) return map;
+  for_each_level(whole.size(), progress, [&](size_t k) { fine(whole[k]); });
+  if (middle.empty()) return map;
   // A row beside whole ones is seen beside them: finer than what a first answer does with.
   const QuickLap quick(car, course, {.step = 0.04});
-  for_each_level(between.size(), progress, [&](size_t k) {
-    const size_t i = between[k];
-    const auto above = std::upper_bound(first.begin(), first.end(), i);
-    const MapRow &upper = map.rows[*above], &lower = map.rows[*std::prev(above)];
-    if (upper.events.empty() && lower.events.empty()) {
-      // Where no pickup sees gas at either, none does between them.
-      if (all_covered(upper) && all_covered(lower)) {
-        map.rows[i] = lower;
-        map.rows[i].level = levels[i], map.rows[i].coarse = true;
+  const auto fill = [&](const std::vector<size_t>& rows, const std::vector<size_t>& known, auto&& enough) {
+    for_each_level(rows.size(), progress, [&](size_t k) {
+      const size_t i = rows[k];
+      const auto above = std::ranges::upper_bound(known, i);
+      const MapRow &upper = map.rows[*above], &lower = map.rows[*std::prev(above)];
+      if (enough(upper) && enough(lower)) {
+        map.rows[i] = between(lower, upper, levels[i]);
         return;
       }
-      map.rows[i] = quick.row(levels[i], course);
-      if (map.rows[i].events.empty()) return;
-    }
-    fine(i);
-  });
+      if (upper.events.empty() && lower.events.empty()) {
+        map.rows[i] = quick.row(levels[i], course);
+        if (map.rows[i].events.empty()) return;
+      }
+      fine(i);
+    });
+  };
+  fill(middle, whole, never_bare);
+  std::vector<size_t> driven;
+  std::ranges::merge(whole, middle, std::back_inserter(driven));
+  fill(others, driven, has_plenty);
   return map;
 }
 

@@ -60,9 +60,11 @@ std::vector<CornerLevel> corner_levels(const StarvationMap& map);
 /// The ladder: levels spread evenly over the tank, the empty tank left out, the full one included.
 std::vector<double> level_ladder(double tank_volume, int levels);
 
-/// Runs every level of the ladder, in parallel; the result does not depend on the number of threads. Rows
-/// between two clean ones, a tenth of the tank apart at most, are those of the thinned lap (quick_lap.h)
-/// unless that starves.
+/// The ladder's levels, in parallel; the result does not depend on the number of threads. Rows a tenth of the
+/// tank apart are driven whole. Between two clean ones those in the middle are the thinned lap's
+/// (quick_lap.h), and the others too, unless both beside them have plenty: half of the reserve left all
+/// along. Those are drawn straight between the two, as is what lies between two rows that never have a pickup
+/// bare. What starves is driven whole.
 StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options = {},
                              Progress* progress = nullptr);
 
