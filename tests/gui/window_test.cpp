@@ -1,39 +1,21 @@
 // Drives the real window with mouse and keys, under Xvfb.
-#include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <signal.h>
-#include <sys/resource.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
-#include <atomic>
 #include <numeric>
 
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
-#include <QDir>
 #include <QDropEvent>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <QLineEdit>
-#include <QMessageBox>
 #include <QMimeData>
-#include <QProcess>
 #include <QPushButton>
-#include <QRandomGenerator>
-#include <QSlider>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTableWidget>
 #include <QTextBrowser>
-#include <QThread>
-#include <QTimer>
 #include <QtTest>
 
-#include "core/base/files.h"
-#include "core/project/project_file.h"
-#include "gui/document/background.h"
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
@@ -45,9 +27,6 @@
 
 namespace uadze::gui {
 namespace {
-
-using test::slurp;
-using test::TempFolder;
 
 class Window : public WindowTest {};
 
@@ -171,28 +150,6 @@ TEST_F(Window, ChoosingASetupChangesTheVerdict) {
   EXPECT_EQ(workspace().selection.setup_index(), 1);
 }
 
-TEST_F(Window, SavedWorkReopensAsItWas) {
-  window->show_station(Station::car);
-  auto* field = find<QLineEdit>("Surge volume");
-  field->setFocus();
-  field->selectAll();
-  QTest::keyClicks(field, "0.5 gal");
-  QTest::keyClick(field, Qt::Key_Return);
-  EXPECT_NEAR(workspace().setup()->surge->volume, 1.892705892e-3, 1e-12) << "any unit may be typed";
-  EXPECT_TRUE(window->windowTitle().contains('*'));
-  const project::Project edited = workspace().project();
-  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-  EXPECT_FALSE(window->windowTitle().contains('*'));
-  MainWindow other;
-  ASSERT_TRUE(other.open(path()));
-  EXPECT_NEAR(other.workspace().setup()->surge->volume, edited.setups[0].surge->volume, 1e-9);
-  // Only that line is different from the shipped file.
-  std::istringstream one(original), two(slurp(folder / "ostrel-p4.uadze.json"));
-  int differ = 0;
-  for (std::string a, b; std::getline(one, a) && std::getline(two, b);) differ += a != b;
-  EXPECT_EQ(differ, 1);
-}
-
 TEST_F(Window, ARefusedEditChangesNothingAndSaysWhy) {
   window->show_station(Station::car);
   const project::Project before = workspace().project();
@@ -227,20 +184,6 @@ TEST_F(Window, TablesPasteAllOrNothing) {
   EXPECT_TRUE(QApplication::clipboard()->text().startsWith("rear left\t-150\t160\t8\t22\tlift left\n"));
 }
 
-TEST_F(Window, BrokenFilesAreRefusedAndTheOpenProjectStays) {
-  const project::Project before = workspace().project();
-  for (const auto& [name, text] :
-       {std::pair{"cut.json", slurp(folder / "ostrel-p4.uadze.json").substr(0, 900)},
-        {"empty.json", std::string()},
-        {"other.json", std::string("{\"a\": 1}")}}) {
-    const auto file = folder.write(name, text);
-    EXPECT_FALSE(window->open(QString::fromStdString(file.string())));
-    EXPECT_TRUE(window->notice().text().contains(name)) << window->notice().text().toStdString();
-    EXPECT_EQ(workspace().project(), before);
-  }
-  EXPECT_FALSE(window->open("/nowhere/at/all.json"));
-}
-
 TEST_F(Window, AMissingLapIsTroubleAtItsStation) {
   std::filesystem::remove(folder / "laps/brackenholt-p4.csv");
   ASSERT_TRUE(window->open(path()));
@@ -252,49 +195,6 @@ TEST_F(Window, AMissingLapIsTroubleAtItsStation) {
     window->show_station(static_cast<Station>(i));
     settle_all();
   }
-}
-
-TEST_F(Window, AFailedSaveKeepsTheWork) {
-  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
-  struct rlimit old {};
-  ::getrlimit(RLIMIT_FSIZE, &old);
-  struct rlimit small = old;
-  small.rlim_cur = 100;
-  ::signal(SIGXFSZ, SIG_IGN);
-  ::setrlimit(RLIMIT_FSIZE, &small);
-  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-  ::setrlimit(RLIMIT_FSIZE, &old);
-  EXPECT_TRUE(window->notice().text().contains("Not saved")) << window->notice().text().toStdString();
-  EXPECT_TRUE(workspace().document.is_modified());
-  EXPECT_EQ(workspace().project().setups[0].name, "Renamed");
-  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), original);
-}
-
-TEST_F(Window, AFileThatSomebodyElseChangedIsNotSavedOver) {
-  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
-  const std::string foreign = slurp(folder / "ostrel-p4.uadze.json") + "\n";
-  folder.write("ostrel-p4.uadze.json", foreign);
-  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), foreign);
-  EXPECT_TRUE(window->notice().text().contains("changed by something else"));
-  QTest::mouseClick(find<QPushButton>("Save over it"), Qt::LeftButton);
-  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Renamed"), std::string::npos);
-}
-
-TEST_F(Window, UnsavedChangesAreGuarded) {
-  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
-  const auto answer = [&](QMessageBox::StandardButton button) {
-    QTimer::singleShot(100, [button] {
-      if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget()))
-        box->button(button)->click();
-    });
-    window->close();
-  };
-  answer(QMessageBox::Cancel);
-  EXPECT_TRUE(window->isVisible());
-  answer(QMessageBox::Save);
-  EXPECT_FALSE(window->isVisible());
-  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Renamed"), std::string::npos);
 }
 
 TEST_F(Window, ADroppedProjectIsOpened) {
@@ -398,188 +298,6 @@ TEST_F(Window, SavesAPictureOfEveryStation) {
     }
   EXPECT_GT(fuel, 50);
 }
-
-// ---- killed during work
-// ----------------------------------------------------------------------------------------
-
-/// What the child does: opens, edits, waits for the autosave, says so, and waits to be killed.
-int work_until_killed(const QString& file) {
-  MainWindow window;
-  window.show();
-  if (!window.open(file)) return 3;
-  window.workspace().document.edit("rename",
-                                   [](project::Project& p) { p.setups[0].name = "Made before the kill"; });
-  const auto saved = [] {
-    return !QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty();
-  };
-  if (!wait_for(saved)) return 4;
-  std::puts("ready");
-  std::fflush(stdout);
-  QTest::qWait(60000);
-  return 0;
-}
-
-/// Edits without end, a save now and then, each told once it is done: for scripts/kill-window.
-int edit_until_killed(const QString& file, quint32 seed) {
-  MainWindow window;
-  window.show();
-  if (!window.open(file)) return 3;
-  QRandomGenerator draw(seed);
-  const auto tell = [](const char* what, int k) { std::printf("%s %d\n", what, k), std::fflush(stdout); };
-  tell("pid", static_cast<int>(::getpid()));
-  for (int k = 1;; ++k) {
-    window.workspace().document.edit(
-        "rename", [k](project::Project& p) { p.notes = "Edit " + std::to_string(k) + "."; });
-    tell("edit", k);
-    if (draw.bounded(25) == 0) {
-      window.workspace().document.save();
-      tell("saved", k);
-    }
-    QTest::qWait(static_cast<int>(draw.bounded(5, 80)));
-  }
-}
-
-/// A table as the core has many: made when it is first asked, gone with the program.
-struct Table {
-  ~Table() { there = false; }
-  std::atomic<bool> there = true;
-};
-
-/// Ends as the program does whose window is closed during work that hears of it late, and goes on asking and
-/// telling.
-int end_while_working() {
-  QObject owner;
-  Background<int> job;
-  std::atomic<bool> begun = false;
-  job.start_in_steps(
-      &owner,
-      [&begun](Progress&, const Background<int>::Publish& publish) {
-        static const Table table;
-        begun = true;
-        QElapsedTimer clock;
-        for (clock.start(); clock.elapsed() < 300; QThread::usleep(1)) {
-          if (!table.there) std::abort();
-          publish(0);
-        }
-        return 0;
-      },
-      [](int) {}, [](int) {}, [](const QString&) {});
-  while (!begun) QThread::usleep(100);
-  return 0;
-}
-
-TEST(WindowsEnd, WaitsForWorkThatStillTells) {
-  QProcess child;
-  child.start(QCoreApplication::applicationFilePath(), {"--end-while-working"});
-  ASSERT_TRUE(child.waitForFinished());
-  EXPECT_EQ(child.exitStatus(), QProcess::NormalExit);
-  EXPECT_EQ(child.exitCode(), 0);
-}
-
-TEST_F(Window, WorkSurvivesAKillAndIsOffered) {
-  QProcess child;
-  child.start(QCoreApplication::applicationFilePath(), {"--work-until-killed", path()});
-  ASSERT_TRUE(wait_for([&] { return child.bytesAvailable() > 0 || child.state() == QProcess::NotRunning; }));
-  ASSERT_EQ(child.readAllStandardOutput().trimmed(), "ready");
-  EXPECT_TRUE(Document::leftovers().empty()) << "a living process keeps its own work";
-  child.kill();
-  ASSERT_TRUE(child.waitForFinished());
-  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), original);
-
-  window->offer_leftovers();
-  EXPECT_TRUE(window->notice().text().contains("ostrel-p4.uadze.json"));
-  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
-  EXPECT_EQ(workspace().project().setups[0].name, "Made before the kill");
-  EXPECT_TRUE(workspace().document.is_modified());
-  EXPECT_EQ(workspace().document.path(), path());
-  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-  EXPECT_NE(slurp(folder / "ostrel-p4.uadze.json").find("Made before the kill"), std::string::npos);
-  EXPECT_TRUE(Document::leftovers().empty());
-  EXPECT_TRUE(QDir(Document::autosave_folder()).entryList({"*.json"}, QDir::Files).isEmpty())
-      << "a save ends the autosave";
-}
-
-/// As a process left it that is gone: its number now belongs to this one.
-QString leave_behind(const QString& project, const std::string& name, const std::string& disk_text) {
-  auto changed = project::parse_project(disk_text, "p").value;
-  changed.setups[0].name = name;
-  const QJsonObject json{{"process", "another boot 1"},
-                         {"pid", static_cast<qint64>(QCoreApplication::applicationPid())},
-                         {"project", project},
-                         {"when", "2026-01-01 12:00:00"},
-                         {"disk_text", QString::fromStdString(disk_text)},
-                         {"text", QString::fromStdString(project::project_text(changed, disk_text))}};
-  const QString file = Document::autosave_folder() + "/" + QString::fromStdString(name) + ".json";
-  write_file_atomically(file.toStdString(), QJsonDocument(json).toJson().toStdString());
-  return file;
-}
-
-TEST_F(Window, EveryLeftoverIsOfferedAndTheOfferStands) {
-  leave_behind(path(), "one", original);
-  leave_behind(path(), "two", original);
-  ASSERT_EQ(Document::leftovers().size(), 2u) << "a number used again is not the process";
-  window->offer_leftovers();
-  EXPECT_TRUE(window->notice().text().contains("was not saved"));
-  window->notice().say("Something else.", true);
-  EXPECT_TRUE(window->notice().text().contains("Something else"));
-  QTest::mouseClick(find<QPushButton>("Close"), Qt::LeftButton);
-  EXPECT_TRUE(window->notice().text().contains("was not saved")) << "the offer comes back";
-  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
-  const std::string first = workspace().project().setups[0].name;
-  EXPECT_TRUE(first == "one" || first == "two");
-  EXPECT_TRUE(window->notice().text().contains("was not saved")) << "the second is offered";
-  QTest::mouseClick(find<QPushButton>("Discard"), Qt::LeftButton);
-  EXPECT_FALSE(window->notice().isVisible());
-  EXPECT_TRUE(Document::leftovers().empty());
-}
-
-TEST_F(Window, AfterRecoveryAFileChangedMeanwhileIsAskedAbout) {
-  leave_behind(path(), "recovered", original);
-  const std::string foreign = original + "\n";
-  folder.write("ostrel-p4.uadze.json", foreign);
-  window->offer_leftovers();
-  QTest::mouseClick(find<QPushButton>("Restore"), Qt::LeftButton);
-  QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-  EXPECT_TRUE(window->notice().text().contains("was changed by something else"));
-  EXPECT_EQ(slurp(folder / "ostrel-p4.uadze.json"), foreign);
-}
-
-TEST_F(Window, HeldKeysDoNotPutTheAutosaveOff) {
-  const auto saved = [] { return !QDir(Document::autosave_folder()).entryList({"*.json"}).isEmpty(); };
-  QElapsedTimer clock;
-  clock.start();
-  for (int k = 0; !saved() && clock.elapsed() < 60000; ++k) {
-    workspace().document.edit("move", [&](project::Project& p) { p.notes = std::to_string(k); });
-    QTest::qWait(30);  // as a key repeats
-  }
-  EXPECT_TRUE(saved());
-}
-
-TEST_F(Window, AFailedAutosaveSaysThatTheWorkIsOnlyInMemory) {
-  const QString autosaves = Document::autosave_folder();
-  QDir(autosaves).removeRecursively();
-  folder.write("a-file", "");
-  ASSERT_TRUE(QFile::link(QString::fromStdString((folder / "a-file").string()), autosaves));
-  workspace().document.edit("rename", [](project::Project& p) { p.setups[0].name = "Renamed"; });
-  EXPECT_TRUE(wait_for([&] { return window->notice().text().contains("only in memory"); }));
-  EXPECT_EQ(workspace().project().setups[0].name, "Renamed");
-  QFile::remove(autosaves);
-}
-
-TEST_F(Window, FilesOutsideTheFolderAreAskedAboutOnce) {
-  std::string text = original;
-  text.replace(text.find("laps/brackenholt"), 4, "../laps");
-  const QString inner = QString::fromStdString(folder.write("inner/p4.uadze.json", text).string());
-  EXPECT_FALSE(window->open(inner));
-  EXPECT_TRUE(window->notice().text().contains("outside its folder"))
-      << window->notice().text().toStdString();
-  EXPECT_EQ(workspace().document.path(), path()) << "nothing was opened";
-  QTest::mouseClick(find<QPushButton>("Read them"), Qt::LeftButton);
-  EXPECT_EQ(workspace().document.path(), inner);
-  EXPECT_TRUE(workspace().runs.lap());
-  EXPECT_TRUE(window->open(inner)) << "the word was kept";
-}
-
 /// Prints the event loop's longest stop; the figure that counts comes from bench/stops on a quiet machine.
 TEST_F(Window, IsNotHeldByMovingLevelCursorAndPickup) {
   auto& w = workspace();
@@ -597,23 +315,9 @@ TEST_F(Window, IsNotHeldByMovingLevelCursorAndPickup) {
   });
   std::printf("longest stop: level %.1f ms, cursor %.1f ms, pickup %.1f ms\n", level.passed, cursor.passed,
               moved.passed);
-  EXPECT_LT(std::max({level.passed, cursor.passed, moved.passed}), 2000)
-      << "far more than even a busy machine makes of drawing";
+  EXPECT_LT(std::max({level.busy, cursor.busy, moved.busy}), 2000)
+      << "of its own thread, whatever else the machine does; far more than drawing takes";
 }
 
 }  // namespace
 }  // namespace uadze::gui
-
-int main(int argc, char** argv) {
-  ::testing::InitGoogleTest(&argc, argv);
-  QApplication app(argc, argv);
-  QApplication::setOrganizationName("undertow-adze-test");
-  QApplication::setApplicationName("undertow-adze-test");
-  uadze::gui::apply_theme(app, uadze::gui::Theme::make(false));
-  if (argc > 2 && std::string(argv[1]) == "--work-until-killed")
-    return uadze::gui::work_until_killed(argv[2]);
-  if (argc > 3 && std::string(argv[1]) == "--edit-until-killed")
-    return uadze::gui::edit_until_killed(argv[2], QString(argv[3]).toUInt());
-  if (argc > 1 && std::string(argv[1]) == "--end-while-working") return uadze::gui::end_while_working();
-  return RUN_ALL_TESTS();
-}
