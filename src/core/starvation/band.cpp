@@ -9,7 +9,7 @@
 #include <cmath>
 
 #include "core/base/root.h"
-#include "core/starvation/level_search.h"
+#include "core/starvation/quick_lap.h"
 
 namespace uadze::starvation {
 namespace {
@@ -43,6 +43,8 @@ double turn_near(Clean&& clean, double start, double step, double least, double 
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
                         Progress* progress, std::optional<double> suspect) {
   const double whole = car.tank->volume(), least = std::min(car.never_drawn.total(), whole);
+  // Where what never comes out decides, nothing turns on how clean the lap is there.
+  if (start <= least && QuickLap(car, course).clean_by_far(least, progress)) return least;
   LevelSearch search(car, course, {.progress = progress});
   if (suspect) search.suspect(*suspect);
   for (double from = start;;) {

@@ -48,7 +48,8 @@ struct ModelBand {
 
 /// The clean level looked for near `start` (m3): steps away from it until the lap changes from clean to not,
 /// then halves (level_search.h: what is told was driven whole). The tank's volume if not even a full tank is
-/// clean. Finds the boundary nearest to the start. `suspect`: s on the lap, where it may starve first.
+/// clean. Finds the boundary nearest to the start; one that starts at what never comes out and is clean by
+/// far there (quick_lap.h) is not driven whole. `suspect`: s on the lap, where it may starve first.
 double clean_level_near(const FuelSystem& car, const Course& course, double start, double resolution,
                         Progress* progress = nullptr, std::optional<double> suspect = {});
 

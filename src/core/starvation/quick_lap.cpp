@@ -54,6 +54,11 @@ bool QuickLap::clean(double level, Progress* progress) const {
   return is_clean(car_, course_, level, {.longest_part = options_.step, .progress = progress});
 }
 
+bool QuickLap::clean_by_far(double level, Progress* progress) const {
+  const LevelRun run = run_level(car_, course_, level, {.longest_part = options_.step, .progress = progress});
+  return run.clean() && run.settled && run.least_reserve >= 0.5 * car_.reserve_capacity();
+}
+
 MapRow QuickLap::row(double level, const Course& full) const {
   MapRow out = row_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = options_.step}),
                       course_, std::max(car_.reserve_capacity(), 1e-12));

@@ -39,6 +39,8 @@ class QuickLap {
   LapFigures at(double level) const;
   /// Whether it is clean when it is driven until it repeats itself.
   bool clean(double level, Progress* progress = nullptr) const;
+  /// Clean with half of the reserve left all along, driven until it repeats itself: so is the whole lap.
+  bool clean_by_far(double level, Progress* progress = nullptr) const;
   /// Of one lap at each level.
   LevelSearch search() const { return {car_, course_, {.most_laps = 1, .longest_part = options_.step}}; }
   /// A row of the map of the lap that was asked of, `full`: one lap's, drawn straight between the thinned

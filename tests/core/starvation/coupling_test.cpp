@@ -176,6 +176,30 @@ TEST(Coupling, RowsBetweenCleanOnesAreQuickLooksThatAgree) {
   EXPECT_LT(apart / cells, 0.02) << "of the coverage, on the mean";
 }
 
+// A band's end that stands on what never comes out goes by it.
+TEST(Coupling, WhatAQuickLookFindsCleanByFarIsClean) {
+  test::Random random(71);
+  int far = 0, starving = 0;
+  for (int n = 0; n < 40; ++n) {
+    FuelSystem car = random_car(random);
+    const lap::Lap lap = random_lap(random);
+    const Course course = test::course_of(car, lap);
+    const QuickLap quick(car, course);
+    for (const double share : {0.1, 0.4, 0.8}) {
+      const double level = share * car.tank->volume();
+      const bool by_far = quick.clean_by_far(level), clean = is_clean(car, course, level);
+      far += by_far, starving += !clean;
+      EXPECT_TRUE(clean || !by_far) << n << ", " << level;
+      if (!by_far) continue;
+      car.never_drawn.under = level;
+      EXPECT_DOUBLE_EQ(clean_level_near(car, course, level, 0.1e-3), level);
+      car.never_drawn.under = 0;
+    }
+  }
+  EXPECT_GT(far, 20);
+  EXPECT_GT(starving, 20);
+}
+
 TEST(Coupling, NothingIsSearchedUnderWhatNeverComesOut) {
   FuelSystem car = test::simple_car({0, 0, 0.01});
   const lap::Lap lap = test::corner_lap(0.2, 3);
