@@ -2,9 +2,8 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
-#include <nlohmann/json.hpp>
-
 #include "cli/run.h"
+#include "core/base/json.h"
 
 namespace uadze {
 namespace {
@@ -36,7 +35,7 @@ TEST(BuildCli, EveryDemoCarHasItsLists) {
 
 TEST(BuildCli, StockOfTheProjectIsTakenOffAndAFaultIsOne) {
   TempFolder folder;
-  auto project = nlohmann::json::parse(slurp(p4));
+  auto project = uadze::json_of<nlohmann::json>(slurp(p4));
   project["stock"] = {{{"what", "blend sensor"}, {"have", 1}},
                       {{"what", "hose clamp"}, {"size", "-6"}, {"ordered", 8}}};
   project["setups"][0]["circuit"]["lifts"][1]["parts"][0]["type"] = "paper filter, 10 micron";

@@ -2,9 +2,8 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
-#include <nlohmann/json.hpp>
-
 #include "cli/run.h"
+#include "core/base/json.h"
 #include "core/lap/lap.h"
 
 namespace uadze {
@@ -32,7 +31,7 @@ TEST(LogCli, ALogBecomesALapOfTheProject) {
       HasSubstr("gzip, UTF-8, parted by semicolon, decimal comma, header in line 1, units in line 2"));
   EXPECT_THAT(check.out, HasSubstr("fuel pressure, over air"));
   EXPECT_EQ(check.err, "") << "nothing to doubt";
-  const json about = json::parse(run("log check --json " + log).out);
+  const json about = uadze::json_of<json>(run("log check --json " + log).out);
   EXPECT_EQ(about["laps_by"], "lap counter");
   EXPECT_EQ(about["laps"].size(), 5u);
   const auto lap = (folder / "lap.csv").string();
@@ -59,11 +58,11 @@ TEST(LogCli, ALogBecomesALapOfTheProject) {
 TEST(LogCli, AMappingIsWrittenChangedAndObeyed) {
   TempFolder folder;
   const auto log = folder.write("a.csv", "t,a,b\n0,1,5\n1,2,5\n2,3,6\n").string();
-  json mapping = json::parse(run("log mapping " + log).out);
+  json mapping = uadze::json_of<json>(run("log mapping " + log).out);
   for (auto& c : mapping["columns"])
     if (c["column"] == "a") c["channel"] = "speed", c["unit"] = "m/s";
   const auto file = folder.write("m.json", mapping.dump()).string();
-  const json about = json::parse(run("log check --json --mapping " + file + " " + log).out);
+  const json about = uadze::json_of<json>(run("log check --json --mapping " + file + " " + log).out);
   EXPECT_EQ(about["columns"][1]["channel"], "speed");
   const Outcome wrong =
       run("log check --mapping " +
@@ -83,11 +82,11 @@ TEST(LogCli, WhatWentWrongInALogAndWhy) {
   EXPECT_THAT(late.out, HasSubstr("Most likely staged pump late"));
   EXPECT_THAT(late.out, HasSubstr("pressure low"));
   const json vent =
-      json::parse(run("log find --json " + source("demo/logs/wisp-late-vent.csv.gz").string()).out);
+      uadze::json_of<json>(run("log find --json " + source("demo/logs/wisp-late-vent.csv.gz").string()).out);
   EXPECT_EQ(vent["causes"][0]["cause"], "vent blocked");
   EXPECT_THAT(vent["next_test"].get<std::string>(), HasSubstr("Open the filler cap"));
   const json sound =
-      json::parse(run("log find --json " + source("demo/logs/wisp-heats.csv.gz").string()).out);
+      uadze::json_of<json>(run("log find --json " + source("demo/logs/wisp-heats.csv.gz").string()).out);
   EXPECT_EQ(sound["causes"][0]["cause"], "nothing is wrong");
 }
 
@@ -109,7 +108,8 @@ TEST(LogCli, WhatWasBurntAndWhatWasInTheTank) {
   const Outcome text = run("log fuel " + heats + " --project " + wisp);
   EXPECT_EQ(text.code, 0) << text.err;
   EXPECT_THAT(text.out, HasSubstr("Level: put in less burnt"));
-  const json fuel = json::parse(run("log fuel --json --drained-l 8 " + heats + " --project " + wisp).out);
+  const json fuel =
+      uadze::json_of<json>(run("log fuel --json --drained-l 8 " + heats + " --project " + wisp).out);
   EXPECT_EQ(fuel["flow_from"], "fuel flow");
   EXPECT_NEAR(fuel["laps"][0]["level_l"].get<double>(), 11.9, 0.01) << "the demo's note of this log";
   EXPECT_NEAR(fuel["check"]["burnt_l"].get<double>(), 3.9, 1e-9);
@@ -122,16 +122,16 @@ TEST(LogCli, APumpsRunUpThatIsLoggedIsComputedToo) {
   // The healthy P4's staged pump comes late at full throttle, by little more than the limit of 3 %: the
   // model's laps go past it at some of the places where the log does, and nowhere else.
   const json scores =
-      json::parse(run("log compare --json " + source("demo/logs/p4-practice.csv.gz").string() +
-                      " --project " + source("demo/ostrel-p4.uadze.json").string())
-                      .out);
+      uadze::json_of<json>(run("log compare --json " + source("demo/logs/p4-practice.csv.gz").string() +
+                               " --project " + source("demo/ostrel-p4.uadze.json").string())
+                               .out);
   EXPECT_EQ(scores["false_alarms"], 0);
   EXPECT_GE(scores["hits"], 7);
   EXPECT_LE(scores["misses"], 11);
 }
 
 TEST(LogCli, ComparedWithTheModelAndCalibratedOnWhatItCanTell) {
-  const json scores = json::parse(run("log compare --json " + heats + " --project " + wisp).out);
+  const json scores = uadze::json_of<json>(run("log compare --json " + heats + " --project " + wisp).out);
   EXPECT_EQ(scores["hits"], 0);
   EXPECT_EQ(scores["false_alarms"], 0) << "a healthy day over the clean level";
   EXPECT_EQ(scores["places"].size(), 6u);
@@ -142,11 +142,11 @@ TEST(LogCli, ComparedWithTheModelAndCalibratedOnWhatItCanTell) {
       run("log calibrate " + heats + " --project " + wisp + " --date 2026-03-01 -o " + out);
   EXPECT_EQ(learnt.code, 0) << learnt.err;
   EXPECT_THAT(learnt.out, HasSubstr("of the fuel's motion they tell nothing"));
-  const json project = json::parse(slurp(out));
+  const json project = uadze::json_of<json>(slurp(out));
   EXPECT_EQ(project["setups"][0]["calibration"]["date"], "2026-03-01");
   EXPECT_EQ(project["setups"][0]["calibration"]["logs"][0], "wisp-heats.csv.gz");
   // The same but for what was learnt: the file keeps its other keys.
-  EXPECT_EQ(project["laps"], json::parse(slurp(wisp))["laps"]);
+  EXPECT_EQ(project["laps"], uadze::json_of<json>(slurp(wisp))["laps"]);
   const Outcome none =
       run("log compare " + source("demo/laps/vey-hill-wisp.csv").string() + " --project " + wisp);
   EXPECT_EQ(none.code, 1);
@@ -159,7 +159,7 @@ TEST(LogCli, FormulasAndTrends) {
   EXPECT_THAT(with.out, HasSubstr("(rail_pressure - manifold_pressure)/bar"));
   EXPECT_EQ(run("log check --formula nonsense " + heats).code, 2);
   EXPECT_THAT(run("log check --formula 'x=no_such + 1' " + heats).err, HasSubstr("formula x"));
-  const json trend = json::parse(run("log trend --json " + heats + " " + heats + " " + heats).out);
+  const json trend = uadze::json_of<json>(run("log trend --json " + heats + " " + heats + " " + heats).out);
   EXPECT_EQ(trend["logs"].size(), 3u);
   for (const json& line : trend["trends"]) EXPECT_EQ(line["clear"], false) << "thrice the same";
 }

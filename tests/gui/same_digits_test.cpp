@@ -1,8 +1,8 @@
 // Window and command line answer alike, to the last digit: all demos, all setups and sessions, and the size.
 #include <QLabel>
 #include <QProcess>
-#include <nlohmann/json.hpp>
 
+#include "core/base/json.h"
 #include "core/report/session_report.h"
 #include "window_fixture.h"
 
@@ -18,7 +18,7 @@ class SameDigits : public WindowTest, public ::testing::WithParamInterface<const
     QProcess uadze;
     uadze.start(UADZE_BINARY, words);
     EXPECT_TRUE(uadze.waitForFinished(300000));
-    return Json::parse(uadze.readAllStandardOutput().toStdString());
+    return json_of<Json>(uadze.readAllStandardOutput().toStdString());
   }
 };
 
@@ -35,7 +35,7 @@ TEST_P(SameDigits, OfEverySession) {
     for (const Json& row : said.at("results")) {
       const auto* shown = workspace().runs.result_of(setup.name, row.at("session"));
       ASSERT_TRUE(shown) << setup.name << row.at("session");
-      EXPECT_EQ(Json::parse(report::session_json(*shown).dump()), row) << setup.name;
+      EXPECT_EQ(json_of<Json>(report::session_json(*shown).dump()), row) << setup.name;
       ++sessions;
     }
   }

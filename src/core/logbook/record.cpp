@@ -4,8 +4,8 @@
 
 #include <cmath>
 #include <map>
-#include <nlohmann/json.hpp>
 
+#include "core/base/json.h"
 #include "core/base/message.h"
 #include "core/base/names.h"
 
@@ -161,7 +161,7 @@ std::string text_of(const Record& r) {
 }
 
 Record parse_record(const std::string& text, const std::string& where) {
-  const Json json = Json::parse(text, nullptr, false);
+  const Json json = json_or_none<Json>(text);
   if (!json.is_object())
     throw InputError(Message{.file = where, .expected = "a record as JSON", .found = text.substr(0, 60)});
   const Reader reader(json, where);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/base/json.h"
+
 namespace uadze::project {
 namespace {
 
@@ -47,7 +49,7 @@ class Scanner {
         member.begin = at_;
         if (node.kind == 'o') {
           string();
-          member.key = Json::parse(text_.substr(member.begin, at_ - member.begin)).get<std::string>();
+          member.key = json_of<Json>(text_.substr(member.begin, at_ - member.begin)).get<std::string>();
           blank();
           ++at_;  // the colon
         }

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/json.h"
+
 namespace uadze::project {
 
 std::string described(const Json& value) {
@@ -33,7 +35,7 @@ Json parse_json(const std::string& text, const std::string& file) {
   };
   Json json;
   try {
-    json = Json::parse(text, watch);
+    json = json_of<Json>(text, watch);
   } catch (const nlohmann::json::parse_error& e) {
     const size_t at = std::min(e.byte > 0 ? e.byte - 1 : 0, text.size());
     const auto begin = text.begin(), end = begin + static_cast<std::ptrdiff_t>(at);

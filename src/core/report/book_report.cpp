@@ -4,10 +4,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 #include "core/base/counted.h"
 #include "core/base/csv.h"
+#include "core/base/json.h"
 #include "core/base/names.h"
 
 namespace uadze::report {
@@ -197,7 +197,7 @@ std::string records_json(const std::vector<Record>& records) {
 }
 
 Read<std::vector<Record>> parse_records_json(const std::string& text, const std::string& file) {
-  const auto json = nlohmann::json::parse(text, nullptr, false);
+  const auto json = json_or_none<nlohmann::json>(text);
   if (!json.is_array())
     throw InputError(Message{.file = file,
                              .expected = "a list of records",

@@ -7,9 +7,9 @@
 #include <chrono>
 #include <cmath>
 #include <fstream>
-#include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json.h"
 #include "core/base/message.h"
 #include "core/resolved/bytes.h"
 
@@ -120,7 +120,7 @@ std::optional<KeptRun> kept_run(const ResolvedJob& job, const KeepOptions& optio
     std::string_view rest = bytes;
     const size_t line = rest.find('\n', kept_mark.size());
     if (!rest.starts_with(kept_mark) || line == std::string_view::npos) return std::nullopt;
-    const auto label = nlohmann::json::parse(rest.substr(kept_mark.size(), line - kept_mark.size()));
+    const auto label = json_of<nlohmann::json>(rest.substr(kept_mark.size(), line - kept_mark.size()));
     out.seconds = label.at("seconds").get<double>();
     resolved::Reader head{rest.substr(line + 1)};
     std::uint64_t size = 0;
@@ -215,7 +215,7 @@ std::vector<KeptLine> kept_runs(const std::filesystem::path& folder) {
     std::ifstream in(line.file, std::ios::binary);
     if (ending == ".run" && in.read(mark.data(), static_cast<std::streamsize>(mark.size())) &&
         mark == kept_mark && std::getline(in, text) && text.size() < 10'000) {
-      const auto label = nlohmann::json::parse(text, nullptr, false);
+      const auto label = json_or_none<nlohmann::json>(text);
       if (label.is_object()) {
         line.setup = label.value("setup", ""), line.driven = label.value("driven", "");
         line.level = label.value("level_m3", 0.0), line.size = label.value("cell_m", 0.0);

@@ -9,6 +9,7 @@
 
 #include "core/base/csv.h"
 #include "core/base/files.h"
+#include "core/base/json.h"
 #include "core/base/names.h"
 #include "core/project/json_reader.h"
 #include "core/solve/open.h"
@@ -90,7 +91,7 @@ StudyCase read_case(const StudyReader& in, const ordered_json& c, const std::str
 }
 
 ordered_json changed_project(const Study& study, const StudyTask& task) {
-  ordered_json project = ordered_json::parse(study.project_text);
+  ordered_json project = json_of<ordered_json>(study.project_text);
   ordered_json* setup = nullptr;
   for (ordered_json& s : project["setups"])
     if (study.setup.empty() || s.value("name", "") == study.setup) {
@@ -176,7 +177,7 @@ class TaskKeys {
       KeyMaker key;
       if (!c.lap.empty())
         for (const ordered_json& l :
-             ordered_json::parse(study_.project_text).value("laps", ordered_json::array()))
+             json_of<ordered_json>(study_.project_text).value("laps", ordered_json::array()))
           if (l.value("name", "") == c.lap) add(key, l);
       lap = key.key();
     }
@@ -434,7 +435,7 @@ std::string result_text(const TaskResult& r) {
 
 TaskResult parse_result(const std::string& text, const std::string& file) {
   try {
-    const auto json = nlohmann::json::parse(text);
+    const auto json = json_of<nlohmann::json>(text);
     if (json.at("undertow_adze_study_result") != 1) throw std::runtime_error("another version");
     TaskResult r;
     r.number = json.at("task").get<int>(), r.key = json.at("key").get<std::string>();

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/base/json.h"
 #include "core/project/catalogue_file.h"
 #include "core/project/json_reader.h"
 #include "core/project/project_file.h"
@@ -30,7 +31,7 @@ std::string said_of(const std::string& text) {
 class AnyValue : public testing::TestWithParam<const char*> {
  protected:
   void SetUp() override {
-    json = Json::parse(test::slurp(test::source(GetParam())));
+    json = json_of<Json>(test::slurp(test::source(GetParam())));
     all = test::leaves(json);
     ASSERT_GT(all.size(), 100u);
   }
@@ -134,7 +135,7 @@ TEST(AnyFile, WithAValueOfAnotherKindIsRefusedAtItsPlace) {
   test::copy_demo(folder);
   for (const Described& described : files) {
     SCOPED_TRACE(described.file);
-    const Json json = Json::parse(test::slurp(test::source(described.file)));
+    const Json json = json_of<Json>(test::slurp(test::source(described.file)));
     std::vector<std::string> all;
     all = test::leaves(json);
     ASSERT_GT(all.size(), 8u);

@@ -4,6 +4,7 @@
 
 #include <set>
 
+#include "core/base/json.h"
 #include "core/project/field_finder.h"
 #include "core/project/field_writer.h"
 #include "core/project/json_reader.h"
@@ -35,7 +36,7 @@ void changes(const Json& json, const std::string& at, std::vector<std::pair<std:
 TEST(Keys, EveryNumberOfASetupDecidesAndNotesDoNot) {
   int tried = 0;
   for (const char* name : demos) {
-    const Json good = Json::parse(slurp(source(name)));
+    const Json good = json_of<Json>(slurp(source(name)));
     const Project before = parse_project(good.dump(), name).value;
     std::vector<std::pair<std::string, Json>> all;
     changes(good["setups"][0], "/setups/0", all);
@@ -65,7 +66,7 @@ TEST(Fields, EveryDefaultIsWhatAnAbsentKeyReads) {
   // read is the schema's default.
   const Json schema = json_schema(FileKind::project);
   const Json& setup_fields = schema["properties"]["setups"]["items"]["properties"];
-  Json good = Json::parse(slurp(source(demos[2])));
+  Json good = json_of<Json>(slurp(source(demos[2])));
   int tried = 0;
   for (const char* object : {"fuel", "engine", "starvation_limits"}) {
     for (const auto& [key, field] : setup_fields[object]["properties"].items()) {
@@ -130,7 +131,7 @@ TEST(FieldFinder, FindsWhatIsThereAndOnlyThat) {
 }
 
 TEST(Fields, ASessionKindThatIsLastIsReadToo) {
-  Json json = Json::parse(slurp(source(demos[0])));
+  Json json = json_of<Json>(slurp(source(demos[0])));
   for (const std::string& name : names_of<session::Kind>()) {
     json["sessions"][0]["kind"] = name;
     EXPECT_EQ(name_of(parse_project(json.dump(), "x").value.sessions[0].kind), name);

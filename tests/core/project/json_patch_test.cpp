@@ -1,4 +1,5 @@
 #include "core/project/json_patch.h"
+#include "core/base/json.h"
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -10,7 +11,7 @@ namespace uadze::project {
 namespace {
 
 std::string patched(const std::string& text, const std::string& before, const std::string& after) {
-  return patched_text(text, Json::parse(before), Json::parse(after));
+  return patched_text(text, json_of<Json>(before), json_of<Json>(after));
 }
 
 TEST(JsonPatch, NothingChangedChangesNoByte) {
@@ -42,8 +43,8 @@ TEST(JsonPatch, KeysGo) {
   EXPECT_EQ(patched(R"({"a":1,"b":2,"c":3})", R"({"a":1,"b":2,"c":3})", R"({"a":1,"c":3})"),
             R"({"a":1,"c":3})");
   EXPECT_EQ(patched(R"({"a":1,"b":2})", R"({"a":1,"b":2})", R"({"b":2})"), R"({"b":2})");
-  EXPECT_EQ(Json::parse(patched(R"({"a":1,"b":2,"x":0})", R"({"a":1,"b":2})", R"({"c":4})")),
-            Json::parse(R"({"x":0,"c":4})"));
+  EXPECT_EQ(json_of<Json>(patched(R"({"a":1,"b":2,"x":0})", R"({"a":1,"b":2})", R"({"c":4})")),
+            json_of<Json>(R"({"x":0,"c":4})"));
 }
 
 TEST(JsonPatch, ListsOfNamedThingsKeepTheirText) {
@@ -55,8 +56,8 @@ TEST(JsonPatch, ListsOfNamedThingsKeepTheirText) {
   const std::string more =
       patched(text, before, R"({"l":[{"name":"a","v":1},{"name":"n","v":9},{"name":"b","v":3}]})");
   EXPECT_NE(more.find("{ \"name\": \"a\", \"v\": 1.0, \"mine\": 7 }"), std::string::npos) << more;
-  EXPECT_EQ(Json::parse(more)["l"].size(), 3u);
-  EXPECT_EQ(Json::parse(more)["l"][2]["v"], 3);
+  EXPECT_EQ(json_of<Json>(more)["l"].size(), 3u);
+  EXPECT_EQ(json_of<Json>(more)["l"][2]["v"], 3);
 }
 
 TEST(JsonPatch, NoElementGetsWhatBelongsToAnother) {
@@ -68,7 +69,7 @@ TEST(JsonPatch, NoElementGetsWhatBelongsToAnother) {
 ]})";
   const std::string before = R"({"l":[{"name":"a","v":1,"w":[1,2]},{"name":"b","v":2,"w":[3]}]})";
   const auto owner = [&](const std::string& after, size_t k) {
-    const Json now = Json::parse(patched(text, before, after))["l"][k];
+    const Json now = json_of<Json>(patched(text, before, after))["l"][k];
     return now.contains("of_a") ? "a" : now.contains("of_b") ? "b" : "none";
   };
   // The first taken out, another put in behind: as many as before, and none at its old place.
@@ -96,9 +97,9 @@ TEST(JsonPatch, NoElementGetsWhatBelongsToAnother) {
     plain += fmt::format(R"({}{{"v": {}}})", k ? ", " : "", k);
   }
   many += "]}", plain += "]}";
-  Json after = Json::parse(plain);
+  Json after = json_of<Json>(plain);
   after["l"][1000]["v"] = -1;
-  const Json now = Json::parse(patched_text(many, Json::parse(plain), after));
+  const Json now = json_of<Json>(patched_text(many, json_of<Json>(plain), after));
   EXPECT_EQ(now["l"][1000]["v"], -1);
   EXPECT_EQ(now["l"][1000]["mine"], 1000);
   // Lists of numbers have no owners.
@@ -144,9 +145,9 @@ TEST(JsonPatch, RandomChangesSayWhatTheyShould) {
     const std::string text = before.dump(pick(2) ? 2 : -1);
     const std::string out = patched_text(text, before, after);
     // Without regard to the order of keys.
-    EXPECT_EQ(nlohmann::json::parse(out), nlohmann::json::parse(after.dump())) << text << "\n"
-                                                                               << after.dump() << "\n"
-                                                                               << out;
+    EXPECT_EQ(json_of<nlohmann::json>(out), json_of<nlohmann::json>(after.dump())) << text << "\n"
+                                                                                   << after.dump() << "\n"
+                                                                                   << out;
   }
 }
 

@@ -1,4 +1,5 @@
 #include "core/project/json_reader.h"
+#include "core/base/json.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -11,7 +12,7 @@ using ::testing::HasSubstr;
 /// Reads `text` with `use` and returns all that was said.
 template <class Use>
 std::string said(const std::string& text, Use use) {
-  const Json json = Json::parse(text);
+  const Json json = json_of<Json>(text);
   Messages messages;
   JsonReader reader(json, "f.json", messages, "/here");
   use(reader);

@@ -1,5 +1,6 @@
 // Every message about a project points at something that stands in the file's text.
 #include "core/project/places.h"
+#include "core/base/json.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -40,7 +41,7 @@ TEST(Places, EveryPointerOfEveryMessageStandsInTheFile) {
   int messages = 0;
   size_t tried = 0;
   for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
-    const Json good = Json::parse(slurp(source("demo/" + std::string(name) + ".uadze.json")));
+    const Json good = json_of<Json>(slurp(source("demo/" + std::string(name) + ".uadze.json")));
     solve::Sources sources(source("demo"));
     for (const std::string& place : test::leaves(good)) {
       const Json::json_pointer at(place);
@@ -62,7 +63,7 @@ TEST(Places, EveryPointerOfEveryMessageStandsInTheFile) {
 }
 
 TEST(Places, AHoseIsNamedByItsOwnKey) {
-  Json bad = Json::parse(slurp(source("demo/ostrel-p4.uadze.json")));
+  Json bad = json_of<Json>(slurp(source("demo/ostrel-p4.uadze.json")));
   auto& feed = bad["setups"][0]["circuit"]["feed"];
   size_t k = 0;
   while (feed[k]["kind"] != "line") ++k;

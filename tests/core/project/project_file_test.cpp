@@ -1,4 +1,5 @@
 #include "core/project/project_file.h"
+#include "core/base/json.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -31,13 +32,13 @@ std::string failure_of(const std::string& text) {
 
 /// The demo with one value changed by its pointer.
 std::string with(const std::string& pointer, const Json& value) {
-  Json json = Json::parse(demo);
+  Json json = json_of<Json>(demo);
   json[Json::json_pointer(pointer)] = value;
   return json.dump();
 }
 
 std::string without(const std::string& parent, const std::string& key) {
-  Json json = Json::parse(demo);
+  Json json = json_of<Json>(demo);
   json[Json::json_pointer(parent)].erase(key);
   return json.dump();
 }
@@ -207,7 +208,7 @@ TEST(Project, FaultsAreNamedAtTheirPlace) {
 }
 
 TEST(Project, AllFaultsAreToldAtOnce) {
-  Json json = Json::parse(demo);
+  Json json = json_of<Json>(demo);
   json["setups"][0]["tank"]["from_mm"] = "x";
   json["sessions"][1]["kind"] = 7;
   const std::string said = failure_of(json.dump());
@@ -216,7 +217,8 @@ TEST(Project, AllFaultsAreToldAtOnce) {
 }
 
 TEST(Project, ATruncatedFileIsAlwaysAMessageNeverACrash) {
-  for (size_t n = 0; n < demo.size() - 3; n += 13) EXPECT_NE(failure_of(demo.substr(0, n)), "no failure") << n;
+  for (size_t n = 0; n < demo.size() - 3; n += 13)
+    EXPECT_NE(failure_of(demo.substr(0, n)), "no failure") << n;
   EXPECT_THAT(failure_of(demo.substr(0, demo.size() / 2)), HasSubstr("cut short"));
 }
 

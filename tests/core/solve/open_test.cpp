@@ -1,5 +1,6 @@
 // What is said when a project is opened and checked.
 #include "core/solve/open.h"
+#include "core/base/json.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -61,7 +62,7 @@ TEST(Check, SaysWhatSolveWouldRefuse) {
   // Throttle alone, and an engine without power or consumption.
   bare.throttle.assign(bare.size(), 1.0);
   folder.write("laps/vey-hill-wisp.csv", write_lap(bare));
-  auto json = project::Json::parse(test::slurp(file));
+  auto json = json_of<project::Json>(test::slurp(file));
   json["setups"][0]["engine"]["consumption_g_kwh"] = 0;
   folder.write("ostrel-wisp.uadze.json", json.dump());
   EXPECT_THAT(text_of(everything_said(file)), HasSubstr("/setups/0/engine/consumption_g_kwh"));
@@ -104,7 +105,7 @@ TEST(Check, TheDemosHaveNothingToSay) {
 TEST(Open, FilesOutsideTheProjectsFolderNeedTheUsersWord) {
   TempFolder folder;
   copy_demo(folder);
-  auto json = project::Json::parse(test::slurp(folder / "ostrel-wisp.uadze.json"));
+  auto json = json_of<project::Json>(test::slurp(folder / "ostrel-wisp.uadze.json"));
   json["laps"][0]["file"] = "../laps/vey-hill-wisp.csv";
   const auto file = folder.write("inner/wisp.uadze.json", json.dump());
   Sources sources(file.parent_path());
@@ -120,7 +121,7 @@ TEST(Open, FilesOutsideTheProjectsFolderNeedTheUsersWord) {
 TEST(Check, ASurgeTankIsNotLargerThanTheTank) {
   TempFolder folder;
   copy_demo(folder);
-  auto json = project::Json::parse(test::slurp(folder / "ostrel-p4.uadze.json"));
+  auto json = json_of<project::Json>(test::slurp(folder / "ostrel-p4.uadze.json"));
   json["setups"][0]["surge_tank"]["volume_l"] = 99;
   const auto file = folder.write("large.uadze.json", json.dump());
   Sources sources(file.parent_path());
