@@ -12,6 +12,7 @@
 
 #include "gui/stations/logs/channel_table.h"
 #include "gui/stations/logs/log_view.h"
+#include "gui/stations/logs/logged_laps_page.h"
 #include "window_fixture.h"
 
 namespace uadze::gui {
@@ -85,6 +86,18 @@ TEST_F(Logs, ALogIsOpenedFoundOutAboutAndALapOfItTaken) {
   EXPECT_TRUE(std::filesystem::exists(folder / "laps/p4-practice-lap-4.csv"));
   EXPECT_TRUE(text("add lap says").contains("Added as")) << text("add lap says").toStdString();
   EXPECT_EQ(steps(), steps_before + 1);
+
+  // Where the tank is from the sensor, in any unit; what no car is long enough for is refused.
+  const auto* page = window->findChild<LoggedLapsPage*>();
+  auto* forward = find<QLineEdit>("from sensor forward");
+  type(forward, "1500 mm");
+  EXPECT_NEAR(page->how().from_sensor.x(), 1.5, 1e-12);
+  type(forward, "11000 mm");
+  EXPECT_NEAR(page->how().from_sensor.x(), 1.5, 1e-12);
+  EXPECT_EQ(forward->text(), "1500.0 mm");
+  workspace().appearance.set_units(UnitSystem::us(), false);
+  EXPECT_EQ(forward->text(), "59.06 in");
+  workspace().appearance.set_units({}, false);
   workspace().document.undo()->undo();
   EXPECT_EQ(workspace().project().laps.size(), before);
 }

@@ -184,6 +184,10 @@ TEST_F(Plans, TheSearchKeepsAlternativesAndOpensOneAsASetup) {
   window->show_station(Station::sizing);
   tab("sizing tabs", 3);
   auto* run = find<QPushButton>("run search");
+  auto* found = find<QTableWidget>("alternatives found");
+  const auto* hint = found->findChild<QLabel*>("says when empty");
+  ASSERT_NE(hint, nullptr);
+  EXPECT_TRUE(hint->isVisible());
   QTest::mouseClick(run, Qt::LeftButton);
   EXPECT_TRUE(says("search says", "options for 2 to")) << "nothing to vary";
   find<QLineEdit>("search volumes")->setText("minus one");
@@ -192,8 +196,12 @@ TEST_F(Plans, TheSearchKeepsAlternativesAndOpensOneAsASetup) {
   find<QLineEdit>("search volumes")->setText("0.8 L");
   QTest::mouseClick(run, Qt::LeftButton);
   EXPECT_TRUE(says("search says", "not beaten"));
-  auto* found = find<QTableWidget>("alternatives found");
   ASSERT_GE(found->rowCount(), 1);
+  EXPECT_FALSE(hint->isVisible());
+  // What was found follows the units, as what may be entered does.
+  workspace().appearance.set_units(UnitSystem::us(), false);
+  EXPECT_TRUE(found->item(0, 0)->text().contains("gal")) << found->item(0, 0)->text().toStdString();
+  EXPECT_TRUE(find<QLineEdit>("search shifts")->placeholderText().contains("in"));
   int row = 0;
   while (row + 1 < found->rowCount() && !found->item(row, 6)->text().contains("0.8")) ++row;
   found->setCurrentCell(row, 0);

@@ -180,6 +180,7 @@ TEST_F(ResolvedPage, AStudyIsRunSeenAndItsChoiceBecomesASetup) {
   settle_all();
   auto* table = find<QTableWidget>("study choices");
   ASSERT_EQ(table->rowCount(), 4);
+  EXPECT_GT(find<QWidget>("study plot")->width(), 200) << "its picture came with it";
   EXPECT_EQ(table->item(0, 3)->text(), "not yet");
   EXPECT_TRUE(find<QLabel>("study says")->text().contains("4 missing"));
   QTest::mouseClick(find<QPushButton>("run study"), Qt::LeftButton);

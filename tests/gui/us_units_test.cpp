@@ -13,6 +13,7 @@
 
 #include <set>
 
+#include "pages.h"
 #include "window_fixture.h"
 
 namespace uadze::gui {
@@ -37,7 +38,7 @@ std::set<QString> words_of(const QWidget& all) {
     if (!w->isVisible()) continue;
     if (auto* label = qobject_cast<QLabel*>(w)) out.insert(label->text());
     if (auto* button = qobject_cast<QAbstractButton*>(w)) out.insert(button->text());
-    if (auto* edit = qobject_cast<QLineEdit*>(w)) out.insert(edit->text());
+    if (auto* edit = qobject_cast<QLineEdit*>(w)) out.insert({edit->text(), edit->placeholderText()});
     if (auto* box = qobject_cast<QComboBox*>(w)) out.insert(box->currentText());
     if (auto* group = qobject_cast<QGroupBox*>(w)) out.insert(group->title());
     if (auto* text = qobject_cast<QPlainTextEdit*>(w)) out.insert(text->toPlainText());
@@ -63,6 +64,7 @@ TEST_P(UsUnits, NothingIsLeftInMetricOnes) {
   settle_all();
   std::set<QString> left;
   const auto look = [&](const QString& where) {
+    for (const QString& words : cut_words(*window)) left.insert(where + ", cut: " + words);
     for (QString words : words_of(*window)) {
       // Laws have the temperatures that their sources give, goods are named by their nominal size.
       words.remove(QRegularExpression("(at |T - )(15|20) °C|^(vacuum hose, )?[0-9]+ mm$"));
@@ -73,21 +75,8 @@ TEST_P(UsUnits, NothingIsLeftInMetricOnes) {
       }
     }
   };
-  for (int s = 0; s < station_count; ++s) {
-    const auto station = static_cast<Station>(s);
-    window->show_station(station);
-    settle_all();
-    look(QString::number(s));
-    for (auto* tabs : window->findChildren<QTabWidget*>()) {
-      if (!tabs->isVisible()) continue;
-      for (int t = 0; t < tabs->count(); ++t) {
-        tabs->setCurrentIndex(t);
-        settle_all();
-        look(QString("%1, %2").arg(s).arg(tabs->tabText(t)));
-      }
-      tabs->setCurrentIndex(0);
-    }
-  }
+  on_each_page(
+      *window, [this] { settle_all(); }, look);
   for (const QString& words : left) ADD_FAILURE() << words.toStdString();
 }
 

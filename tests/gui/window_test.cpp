@@ -19,6 +19,7 @@
 #include "gui/frame/notice_bar.h"
 #include "gui/frame/sight_glass.h"
 #include "gui/frame/verdict_strip.h"
+#include "gui/pages.h"
 #include "gui/stations/slosh/map_view.h"
 #include "gui/stations/tank/tank_view.h"
 #include "gui/widgets/edit_table.h"
@@ -243,17 +244,14 @@ TEST_F(Window, ComingBackToAnOldStateIsInstantAndTheSame) {
 TEST_F(Window, NoLabelIsClippedAtTheSmallestSize) {
   for (const bool dark : {false, true}) {
     workspace().appearance.set_dark(dark, false);
-    for (int i = 0; i < station_count; ++i) {
-      window->show_station(static_cast<Station>(i));
-      settle_all();
-      EXPECT_LE(window->width(), 1280);
-      EXPECT_LE(window->height(), 800);
-      for (auto* button : window->findChildren<QPushButton*>()) {
-        if (!button->isVisible()) continue;
-        EXPECT_GE(button->width(), button->fontMetrics().horizontalAdvance(button->text()))
-            << button->text().toStdString();
-      }
-    }
+    on_each_page(
+        *window, [this] { settle_all(); },
+        [&](const QString& where) {
+          EXPECT_LE(window->width(), 1280);
+          EXPECT_LE(window->height(), 800);
+          for (const QString& words : cut_words(*window))
+            ADD_FAILURE() << where.toStdString() << ": " << words.toStdString();
+        });
   }
 }
 

@@ -8,6 +8,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "gui/widgets/empty_words.h"
+
 namespace uadze::gui {
 
 double typed_quantity(const QString& text, Quantity quantity, const UnitSystem& units) {
@@ -79,6 +81,7 @@ EditTable::EditTable(Workspace& workspace, const QString& name, std::vector<Edit
   table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
                           QAbstractItemView::AnyKeyPressed);
   table_->installEventFilter(this);
+  if (!rows_.empty.isEmpty()) say_when_empty(table_, rows_.empty);
 
   connect(add, &QPushButton::clicked, this, [this] { add_row(); });
   connect(remove_, &QPushButton::clicked, this, [this] {

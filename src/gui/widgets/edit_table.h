@@ -28,6 +28,7 @@ struct EditRows {
   std::function<int(const project::Project&)> count;
   std::function<void(project::Project&)> add;
   std::function<void(project::Project&, int row)> remove;
+  QString empty = {};  ///< what the table says without a row; none: nothing
 };
 
 class EditTable : public QWidget {

@@ -5,17 +5,26 @@
 #include <QFileInfo>
 #include <QFormLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 #include <numbers>
 
 #include "core/base/files.h"
 #include "core/report/log_report.h"
 #include "core/solve/add_lap.h"
+#include "gui/widgets/edit_table.h"
+#include "gui/widgets/empty_words.h"
 
 namespace uadze::gui {
+namespace {
+
+constexpr double farthest_sensor = 10.0;  // m, of any car
+
+}  // namespace
 
 LoggedLapsPage::LoggedLapsPage(Workspace& workspace, QWidget* parent) : QWidget(parent), w_(workspace) {
   auto* column = new QVBoxLayout(this);
@@ -23,6 +32,7 @@ LoggedLapsPage::LoggedLapsPage(Workspace& workspace, QWidget* parent) : QWidget(
   by_->setWordWrap(true);
   column->addWidget(by_);
   list_ = row_list("laps of the log", {"Lap", "Kind", "Time", "Length"});
+  say_when_empty(list_, "The laps of an open log stand here; each can become a lap of the project.");
   column->addWidget(list_, 1);
   auto* form = new QFormLayout;
   cut_off_ = new QDoubleSpinBox;
@@ -48,17 +58,16 @@ LoggedLapsPage::LoggedLapsPage(Workspace& workspace, QWidget* parent) : QWidget(
   auto* place = new QHBoxLayout;
   static constexpr const char* axis_names[] = {"forward", "left", "up"};
   for (int k = 0; k < 3; ++k) {
-    from_sensor_[k] = new QDoubleSpinBox;
+    from_sensor_[k] = new QLineEdit;
     from_sensor_[k]->setObjectName(QString("from sensor %1").arg(axis_names[k]));
     from_sensor_[k]->setAccessibleName(QString("From the sensor to the tank, %1").arg(axis_names[k]));
-    from_sensor_[k]->setRange(-10, 10);
-    from_sensor_[k]->setDecimals(2);
-    from_sensor_[k]->setSingleStep(0.1);
-    from_sensor_[k]->setToolTip(QString("m, %1").arg(axis_names[k]));
+    from_sensor_[k]->setFont(figure_font());
+    from_sensor_[k]->setToolTip(QString("How far %1 of the sensor the tank's middle is").arg(axis_names[k]));
     place->addWidget(from_sensor_[k]);
-    connect(from_sensor_[k], &QDoubleSpinBox::valueChanged, this, &LoggedLapsPage::how_changed);
+    connect(from_sensor_[k], &QLineEdit::editingFinished, this, [this, k] { take_place(k); });
   }
-  form->addRow("To the tank, m", place);
+  form->addRow("To the tank", place);
+  show_place();
   column->addLayout(form);
   add_ = new QPushButton("Add as a lap of the project");
   add_->setObjectName("add logged lap");
@@ -102,6 +111,7 @@ void LoggedLapsPage::show_log(const OpenedLog& opened, const QString& file) {
 }
 
 void LoggedLapsPage::show_list() {
+  show_place();
   filling_ = true;
   list_->setRowCount(0);
   by_->setText(laps_ ? QString("Parted by: %1.").arg(name_of(laps_->by)) : QString());
@@ -141,11 +151,30 @@ void LoggedLapsPage::refresh() {
     says_->clear();
 }
 
+void LoggedLapsPage::show_place() {
+  for (int k = 0; k < 3; ++k) from_sensor_[k]->setText(w_.show(to_tank_[k], Quantity::length));
+}
+
+void LoggedLapsPage::take_place(int axis) {
+  if (!from_sensor_[axis]->isModified()) return;
+  try {
+    const double at = typed_quantity(from_sensor_[axis]->text(), Quantity::length, w_.units());
+    if (!(std::abs(at) <= farthest_sensor))
+      throw std::runtime_error(w_.show(-farthest_sensor, Quantity::length).toStdString() + " to " +
+                               w_.show(farthest_sensor, Quantity::length).toStdString() + " are expected");
+    to_tank_[axis] = at;
+    emit how_changed();
+  } catch (const std::exception& error) {
+    emit w_.document.refused(QString("To the tank: ") + error.what());
+  }
+  show_place();
+}
+
 log::ToLapOptions LoggedLapsPage::how() const {
   log::ToLapOptions out;
   out.cut_off = cut_off_->value();
   if (turn_->isChecked()) out.mounting = mounting_;
-  out.from_sensor = Vec3(from_sensor_[0]->value(), from_sensor_[1]->value(), from_sensor_[2]->value());
+  out.from_sensor = to_tank_;
   return out;
 }
 

@@ -6,6 +6,7 @@
 class QCheckBox;
 class QDoubleSpinBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 
 namespace uadze::gui {
@@ -33,6 +34,8 @@ class LoggedLapsPage : public QWidget {
 
  private:
   std::string bare_name() const;
+  void show_place();
+  void take_place(int axis);
   void add_lap();
 
   Workspace& w_;
@@ -43,7 +46,8 @@ class LoggedLapsPage : public QWidget {
   QTableWidget* list_;
   QLabel *by_, *says_;
   QDoubleSpinBox* cut_off_;
-  QDoubleSpinBox* from_sensor_[3];
+  QLineEdit* from_sensor_[3];
+  Vec3 to_tank_ = Vec3::Zero();  ///< m, from the sensor
   QCheckBox* turn_;
   QPushButton* add_;
   int chosen_ = 0;

@@ -129,7 +129,10 @@ EditTable* make_record_table(Workspace& w) {
          r.drained = v ? std::min(v->risk.bring_back, 0.9 * r.put_in) : 0.0;
          p.records.push_back(r);
        },
-       [](Project& p, int r) { p.records.erase(p.records.begin() + r); }});
+       [](Project& p, int r) { p.records.erase(p.records.begin() + r); },
+       "No session written down yet. \"Add\" takes the chosen one with what was planned, for the rig's "
+       "figures "
+       "to be typed over it."});
 }
 
 EditForm* make_session_form(Workspace& w) {

@@ -16,6 +16,7 @@
 
 #include "core/sizing/pump_size.h"
 #include "gui/widgets/edit_table.h"
+#include "gui/widgets/empty_words.h"
 #include "gui/widgets/filling.h"
 
 namespace uadze::gui {
@@ -35,6 +36,7 @@ QListWidget* type_list(const QString& name) {
   list->setObjectName(name);
   list->setSelectionMode(QAbstractItemView::MultiSelection);
   list->setMaximumHeight(92);
+  list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);  // what does not fit is cut, whole in its tip
   return list;
 }
 
@@ -58,8 +60,8 @@ SizingSearch::SizingSearch(Workspace& workspace, QWidget* parent) : QWidget(pare
     left->addRow(label, edit);
     return edit;
   };
-  volumes_ = field("Surge volumes", "search volumes", "1 L; 2.5 L");
-  shifts_ = field("Pickups moved forward", "search shifts", "-20 mm; 20 mm");
+  volumes_ = field("Surge volumes", "search volumes", {});
+  shifts_ = field("Pickups moved forward", "search shifts", {});
   openings_ = field("Openings, sides times", "search openings", "0.7; 1.4");
   collectors_ = field("Collectors, sides times", "search collectors", "1.3");
   auto* returns = new QHBoxLayout;
@@ -103,14 +105,20 @@ SizingSearch::SizingSearch(Workspace& workspace, QWidget* parent) : QWidget(pare
   table_->setObjectName("alternatives found");
   table_->setAccessibleName("Alternatives that nothing beats in everything at once");
   table_->setColumnCount(7);
-  table_->setHorizontalHeaderLabels({"Least start", "Clean level", "Parts and surge fuel",
-                                     "Load at full power", "Cost points", "Starved a lap with a tenth less",
-                                     "What is changed"});
+  table_->setHorizontalHeaderLabels({"Least start", "Clean level", "Parts and\nsurge fuel",
+                                     "Load at\nfull power", "Cost\npoints",
+                                     "Starved a lap\nwith a tenth less", "What is changed"});
   table_->verticalHeader()->hide();
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(6, QHeaderView::Stretch);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setWordWrap(true);
+  say_when_empty(table_,
+                 "Each combination that no other beats in everything at once gets a row here: least start, "
+                 "cost, load, and "
+                 "what it changes in the setup.");
   column->addWidget(table_, 1);
   connect(run_, &QPushButton::clicked, this, &SizingSearch::start);
   connect(stop_, &QPushButton::clicked, this, &SizingSearch::stop);
@@ -122,10 +130,21 @@ SizingSearch::SizingSearch(Workspace& workspace, QWidget* parent) : QWidget(pare
   connect(&workspace_, &Workspace::changed, this, [this] {
     if (isVisible()) refresh();
   });
+  connect(&workspace_, &Workspace::appearance_changed, this, &SizingSearch::show_units);
+  show_units();
   auto* ticker = new QTimer(this);
   connect(ticker, &QTimer::timeout, this,
           [this] { bar_->setValue(job_.running() ? static_cast<int>(job_.fraction() * 100) : 0); });
   ticker->start(120);
+}
+
+void SizingSearch::show_units() {
+  const auto two = [this](double one, double other, Quantity quantity) {
+    return workspace_.show(one, quantity) + "; " + workspace_.show(other, quantity);
+  };
+  volumes_->setPlaceholderText(two(1e-3, 2.5e-3, Quantity::volume));
+  shifts_->setPlaceholderText(two(-20e-3, 20e-3, Quantity::length));
+  if (!found_.all.empty()) show_result();
 }
 
 void SizingSearch::refresh() {
@@ -135,8 +154,13 @@ void SizingSearch::refresh() {
   lifts_->clear();
   mains_->clear();
   for (const auto& pump : catalogue->pumps) {
-    if (sizing::offered_for_lift(pump)) lifts_->addItem(QString::fromStdString(pump.name));
-    if (sizing::offered_for_main(pump)) mains_->addItem(QString::fromStdString(pump.name));
+    const QString name = QString::fromStdString(pump.name);
+    for (auto [list, offered] : {std::pair(lifts_, sizing::offered_for_lift(pump)),
+                                 std::pair(mains_, sizing::offered_for_main(pump))})
+      if (offered) {
+        list->addItem(name);
+        list->item(list->count() - 1)->setToolTip(name);
+      }
   }
 }
 
@@ -236,8 +260,6 @@ void SizingSearch::show_result() {
     }
   }
   quiet.reset();
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-  table_->horizontalHeader()->setSectionResizeMode(6, QHeaderView::Stretch);
   table_->resizeRowsToContents();
 }
 

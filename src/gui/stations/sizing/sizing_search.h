@@ -27,6 +27,8 @@ class SizingSearch : public QWidget {
 
  private:
   void refresh();
+  /// What is entered and what was found, in the units of now.
+  void show_units();
   void start();
   void stop();
   void show_running();

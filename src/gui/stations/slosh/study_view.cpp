@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "core/report/study_report.h"
+#include "gui/widgets/empty_words.h"
 #include "gui/widgets/quantity_plot.h"
 #include "gui/widgets/table_page.h"
 
@@ -39,6 +40,10 @@ StudyView::StudyView(Workspace& workspace, QWidget* parent)
   says_->setWordWrap(true);
   table_->setAccessibleName("The study's choices");
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  say_when_empty(
+      table_,
+      "Each setup of a study gets a row here: what it changes, the fuel it asks for, how long it is bare; "
+      "beside it the same as a picture, the best at the lower left.");
   auto* row = new QHBoxLayout;
   row->addWidget(open_);
   row->addWidget(says_, 1);
@@ -48,7 +53,8 @@ StudyView::StudyView(Workspace& workspace, QWidget* parent)
   auto* split = new QSplitter(Qt::Horizontal);
   split->addWidget(table_);
   split->addWidget(plot_);
-  split->setSizes({520, 320});
+  // Hidden until there is a study: from nothing it would come as a line.
+  plot_->setMinimumWidth(260);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 4);
   column->addLayout(row);
@@ -156,37 +162,37 @@ void StudyView::show_seen() {
 
 /// Fuel against the longest bare stretch: the best lie at the lower left.
 void StudyView::show_plot() {
+  plot_->setVisible(seen_.has_value());
+  if (!seen_) return;
   const Theme& t = w_.theme();
   const Unit fuel = shown_unit(Quantity::volume, w_.units()),
              time = shown_unit(Quantity::duration, w_.units());
   style_plot(plot_, t, QString::fromStdString("fuel [" + std::string(fuel.name) + "]"),
              QString::fromStdString("longest bare [" + std::string(time.name) + "]"));
-  if (seen_) {
-    QVector<double> at[3][2];
-    for (size_t k = 0; k < seen_->gathered.choices.size(); ++k) {
-      const auto& c = seen_->gathered.choices[k];
-      if (c.done == 0) continue;
-      const double x = fuel.from_si(c.level), y = time.from_si(c.longest);
-      at[c.best ? 1 : 0][0] << x, at[c.best ? 1 : 0][1] << y;
-      if (static_cast<int>(k) == table_->currentRow()) at[2][0] << x, at[2][1] << y;
-    }
-    const struct {
-      const char* title;
-      QCPScatterStyle style;
-    } looks[3]{
-        {"another is better", QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(t.faint, 1.2), Qt::NoBrush, 7)},
-        {"best", QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.covered, 1.4), t.covered, 9)},
-        {"chosen row", QCPScatterStyle(QCPScatterStyle::ssSquare, QPen(t.ink, 1.6), Qt::NoBrush, 15)}};
-    for (int k = 0; k < 3; ++k) {
-      auto* graph = plot_->addGraph();
-      graph->setName(looks[k].title);
-      graph->setLineStyle(QCPGraph::lsNone);
-      graph->setScatterStyle(looks[k].style);
-      graph->setData(at[k][0], at[k][1]);
-    }
-    plot_->rescaleAxes();
-    for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) axis->scaleRange(1.15);
+  QVector<double> at[3][2];
+  for (size_t k = 0; k < seen_->gathered.choices.size(); ++k) {
+    const auto& c = seen_->gathered.choices[k];
+    if (c.done == 0) continue;
+    const double x = fuel.from_si(c.level), y = time.from_si(c.longest);
+    at[c.best ? 1 : 0][0] << x, at[c.best ? 1 : 0][1] << y;
+    if (static_cast<int>(k) == table_->currentRow()) at[2][0] << x, at[2][1] << y;
   }
+  const struct {
+    const char* title;
+    QCPScatterStyle style;
+  } looks[3]{
+      {"another is better", QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(t.faint, 1.2), Qt::NoBrush, 7)},
+      {"best", QCPScatterStyle(QCPScatterStyle::ssDisc, QPen(t.covered, 1.4), t.covered, 9)},
+      {"chosen row", QCPScatterStyle(QCPScatterStyle::ssSquare, QPen(t.ink, 1.6), Qt::NoBrush, 15)}};
+  for (int k = 0; k < 3; ++k) {
+    auto* graph = plot_->addGraph();
+    graph->setName(looks[k].title);
+    graph->setLineStyle(QCPGraph::lsNone);
+    graph->setScatterStyle(looks[k].style);
+    graph->setData(at[k][0], at[k][1]);
+  }
+  plot_->rescaleAxes();
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) axis->scaleRange(1.15);
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 

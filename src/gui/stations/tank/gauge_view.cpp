@@ -16,45 +16,46 @@ using project::Project;
 namespace {
 
 EditTable* make_filled_table(Workspace& w) {
-  const auto filled_steps = [&w](Project& p) -> std::vector<tank::FilledStep>& {
+  const auto steps_of = [&w](Project& p) -> std::vector<tank::FilledStep>& {
     return p.setups.at(static_cast<size_t>(w.selection.setup_index())).tank.filled;
   };
-  const auto optional = [&w, filled_steps](const QString& title, Quantity quantity,
-                                           std::optional<double> tank::FilledStep::*what) {
+  const auto optional = [&w, steps_of](const QString& title, Quantity quantity,
+                                       std::optional<double> tank::FilledStep::*what) {
     return EditColumn{title, quantity, false,
-                      [&w, filled_steps, quantity, what](const Project& p, int r) {
-                        const auto& v =
-                            filled_steps(const_cast<Project&>(p)).at(static_cast<size_t>(r)).*what;
+                      [&w, steps_of, quantity, what](const Project& p, int r) {
+                        const auto& v = steps_of(const_cast<Project&>(p)).at(static_cast<size_t>(r)).*what;
                         return v ? QString::fromStdString(format_figure(*v, quantity, w.units())) : QString();
                       },
-                      [&w, filled_steps, quantity, what](Project& p, int r, const QString& text) {
-                        auto& v = filled_steps(p).at(static_cast<size_t>(r)).*what;
+                      [&w, steps_of, quantity, what](Project& p, int r, const QString& text) {
+                        auto& v = steps_of(p).at(static_cast<size_t>(r)).*what;
                         if (text.trimmed().isEmpty())
                           v.reset();
                         else
                           v = typed_quantity(text, quantity, w.units());
                       }};
   };
-  return new EditTable(
-      w, "Filled in filled_steps",
-      {quantity_column(w, "filled in filled_steps: in the tank", Quantity::volume,
-                       [filled_steps](Project& p, int r) -> double& {
-                         return filled_steps(p).at(static_cast<size_t>(r)).volume;
-                       }),
-       optional("dip", Quantity::length, &tank::FilledStep::dip),
-       optional("gauge", Quantity::fraction, &tank::FilledStep::gauge)},
-      {[&w](const Project& p) {
-         const int i = w.selection.setup_index();
-         return i < 0 || i >= static_cast<int>(p.setups.size())
-                    ? 0
-                    : static_cast<int>(p.setups[static_cast<size_t>(i)].tank.filled.size());
-       },
-       [&w, filled_steps](Project& p) {
-         if (w.selection.setup_index() < 0) throw std::runtime_error("choose a setup first");
-         auto& all = filled_steps(p);
-         all.push_back({.volume = (all.empty() ? 0.0 : all.back().volume) + 5e-3});
-       },
-       [filled_steps](Project& p, int r) { filled_steps(p).erase(filled_steps(p).begin() + r); }});
+  return new EditTable(w, "Filled in steps",
+                       {quantity_column(w, "filled in steps: in the tank", Quantity::volume,
+                                        [steps_of](Project& p, int r) -> double& {
+                                          return steps_of(p).at(static_cast<size_t>(r)).volume;
+                                        }),
+                        optional("dip", Quantity::length, &tank::FilledStep::dip),
+                        optional("gauge", Quantity::fraction, &tank::FilledStep::gauge)},
+                       {[&w](const Project& p) {
+                          const int i = w.selection.setup_index();
+                          return i < 0 || i >= static_cast<int>(p.setups.size())
+                                     ? 0
+                                     : static_cast<int>(p.setups[static_cast<size_t>(i)].tank.filled.size());
+                        },
+                        [&w, steps_of](Project& p) {
+                          if (w.selection.setup_index() < 0) throw std::runtime_error("choose a setup first");
+                          auto& all = steps_of(p);
+                          all.push_back({.volume = (all.empty() ? 0.0 : all.back().volume) + 5e-3});
+                        },
+                        [steps_of](Project& p, int r) { steps_of(p).erase(steps_of(p).begin() + r); },
+                        "What the tank itself says, filled from empty by a known amount at a time: dip, "
+                        "gauge or both. It stands "
+                        "above the geometry."});
 }
 
 }  // namespace
@@ -230,7 +231,9 @@ void GaugeView::draw(const tank::GaugeTable& table) {
          QPen(t.trouble, 1, Qt::DotLine), height);
     height += 0.07;
   }
-  mark(volume.from_si(workspace_.runs.level()), "level shown", QPen(t.ink, 1, Qt::DashLine), 0.93);
+  // Both curves rise from the lower left to the upper right: its words stand where they are not.
+  const double level = volume.from_si(workspace_.runs.level());
+  mark(level, "level shown", QPen(t.ink, 1, Qt::DashLine), level < v.back() / 2 ? height : 0.93);
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
