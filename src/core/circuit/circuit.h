@@ -63,6 +63,9 @@ struct OperatingPoint {
   std::optional<double> spring;               ///< Pa, of the regulator, if known (see regulator_spring)
   double charge = 1.0;                        ///< 0..1 of the battery's, along a lap
   double gas = 0.0;                           ///< share of gas in what is drawn where the return ends
+
+  bool is_lift_dead(size_t lift) const { return lift < lifts_dead.size() && lifts_dead[lift]; }
+  bool is_main_dead(size_t main) const { return main < mains_dead.size() && mains_dead[main]; }
 };
 
 struct Case {

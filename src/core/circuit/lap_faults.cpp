@@ -90,10 +90,9 @@ class Seeker {
     for (size_t i = s.first; i <= s.last; ++i)
       if (run_.points[i].spinning >= 0) return {LapFaultKind::spin_up, run_.points[i].spinning};
     const auto& mains = c_.circuit.mains;
-    for (size_t k = 0; k < mains.size(); ++k) {
-      const bool dead = k < c_.at.mains_dead.size() && c_.at.mains_dead[k];
-      if (!(worst.on >> k & 1u) && !dead) return {LapFaultKind::staged_off, static_cast<int>(k)};
-    }
+    for (size_t k = 0; k < mains.size(); ++k)
+      if (!(worst.on >> k & 1u) && !c_.at.is_main_dead(k))
+        return {LapFaultKind::staged_off, static_cast<int>(k)};
     return {LapFaultKind::at_its_end, -1};
   }
 

@@ -79,7 +79,7 @@ class Setter {
       pump.drive.supply = c_.at.supply.value_or(c_.circuit.supply);
       pump.drive.share = part.speed.share(c_.at.demand);
     }
-    pump.running = lifts ? !is(c_.at.lifts_dead) : !feeds || is(mains_on);
+    pump.running = lifts ? !c_.at.is_lift_dead(index) : !feeds || is(mains_on);
     const Surroundings& around = c_.surroundings;
     const bool to_surge = around.surge && around.return_to == ReturnTo::surge_tank;
     const LegKind drawing = around.surge && !to_surge ? LegKind::lift : LegKind::main;
@@ -144,7 +144,7 @@ std::vector<char> mains_running(const Case& c) {
   for (size_t i = 0; i < mains.size(); ++i) {
     on[i] = c.at.mains_on && i < c.at.mains_on->size() ? (*c.at.mains_on)[i]
                                                        : stage_wants(mains[i].stage, c.at, false);
-    if (i < c.at.mains_dead.size() && c.at.mains_dead[i]) on[i] = 0;
+    if (c.at.is_main_dead(i)) on[i] = 0;
   }
   return on;
 }

@@ -21,10 +21,9 @@ constexpr double litre_per_hour = 1e-3 / 3600;
 
 /// Without current by a what-if: the others that stand still are not wanted yet.
 bool is_dead(const circuit::OperatingPoint& at, const circuit::LegPlace& leg) {
-  if (leg.kind != circuit::LegKind::main && leg.kind != circuit::LegKind::lift) return false;
-  const std::vector<char>& dead = leg.kind == circuit::LegKind::main ? at.mains_dead : at.lifts_dead;
   const auto k = static_cast<size_t>(leg.index);
-  return k < dead.size() && dead[k];
+  if (leg.kind == circuit::LegKind::main) return at.is_main_dead(k);
+  return leg.kind == circuit::LegKind::lift && at.is_lift_dead(k);
 }
 
 /// Below the circuit in the file; a part that a what-if has put in has none.

@@ -55,8 +55,8 @@ bool offered_for_lift(const circuit::PumpType& type);
 
 /// Main pumps at the case's point (full load, and its rotation); first those that meet the need and stand the
 /// fuel, by electrical load, engine-driven ones behind the electric: they want a drive, and another pump to
-/// start with. What gives plenty or is hopeless is there
-/// if it is fitted, or among the nearest where under three serve.
+/// start with. What gives plenty or is hopeless is there if it is fitted, or among the nearest where under
+/// three serve.
 std::vector<PumpChoice> main_pump_choices(const circuit::Case& c, double demand,
                                           const PumpSizeOptions& options = {}, Progress* progress = nullptr);
 
