@@ -32,6 +32,28 @@ TEST(Events, OfALogByHand) {
   EXPECT_FLOAT_EQ(static_cast<float>(*e.level), 0.012f);
 }
 
+TEST(Events, APlaceIsSoughtOverTheLineOfALapThatGoesRound) {
+  for (const bool flying : {true, false}) {
+    Hand hand = drive(2);
+    auto& speed = hand.of(Role::speed);
+    std::fill(speed.begin(), speed.end(), 40.0f);
+    // Half a second behind the line: 20 m, and 70 m from the end of the lap's last corner.
+    const size_t line = hand.log.index_at(2 * 90.0), from = line + 25;
+    if (!flying)
+      for (size_t i = line - 2; i < line + 3; ++i) speed[i] = 2;
+    hand.lay_over([&](size_t i) { return i >= from && i < from + 30 ? -0.25 : 0.0; }, false);
+    const Found found = find_events(
+        hand.log, log::split_laps(hand.log),
+        {.limit = {},
+         .set = 3e5,
+         .corners = {{"Heron Sweep", 900, 1200, lap::Hand::left}, {"Lantern", 3450, 3550, lap::Hand::right}}},
+        "x");
+    ASSERT_EQ(found.events.size(), 1u);
+    EXPECT_EQ(found.events[0].lap, 3);
+    EXPECT_EQ(found.events[0].place, flying ? "after Lantern" : "before Heron Sweep");
+  }
+}
+
 TEST(Events, OnlyACarThatStoodIsLaunched) {
   // Speeding up at 10 m/s, out of a hairpin or after a stop.
   for (const bool stop : {false, true}) {
