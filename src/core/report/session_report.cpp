@@ -282,8 +282,8 @@ std::string session_text(const solve::SessionResult& r, bool working, const Unit
                      format(clean.at.least_reserve, Quantity::volume, units, 2),
                      format(clean.at.least_seconds, Quantity::duration, units));
   if (const auto& never = r.lap->car->never_drawn; clean.exists && holds_up(never, clean.level)) {
-    // Less than the tank's figures tell is no level.
-    out += row("never comes out", volume(never.total())) +
+    // Less than the tank's figures tell is no level. Rounded as the level is that stands on it.
+    out += row("never comes out", volume(session::rounded_up(never.total(), units))) +
            "  which decides: with no more in the tank the lap is clean\n";
   } else {
     constexpr size_t shown = 3;
