@@ -144,7 +144,7 @@ void SizingSearch::show_units() {
   };
   volumes_->setPlaceholderText(two(1e-3, 2.5e-3, Quantity::volume));
   shifts_->setPlaceholderText(two(-20e-3, 20e-3, Quantity::length));
-  if (!found_.all.empty()) show_result();
+  if (!found_.all.empty() && !job_.running()) show_result();
 }
 
 void SizingSearch::refresh() {

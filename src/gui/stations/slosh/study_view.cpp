@@ -55,6 +55,7 @@ StudyView::StudyView(Workspace& workspace, QWidget* parent)
   split->addWidget(plot_);
   // Hidden until there is a study: from nothing it would come as a line.
   plot_->setMinimumWidth(260);
+  plot_->setMaximumWidth(320);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 4);
   column->addLayout(row);
