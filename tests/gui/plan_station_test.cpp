@@ -127,7 +127,7 @@ TEST_F(Plans, TheTableShowsGaugeDipAndTheRule) {
   workspace().selection.choose_session(2);
   settle();
   EXPECT_EQ(stints->rowCount(), 8);
-  EXPECT_EQ(stints->item(0, 1)->text(), "85") << "three hours of 16 s, shared by eight";
+  EXPECT_EQ(stints->item(0, 1)->text(), "2") << "four minutes of 16 s, shared by eight";
   EXPECT_EQ(find<QTableWidget>("What to put in")->rowCount(), 7);
   EXPECT_TRUE(says("rule says", "rule of thumb"));
 }

@@ -75,6 +75,7 @@ LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sou
   out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
   out->map = starvation::starvation_map(*out->car, out->course, options.ladder, progress);
   out->clean = starvation::clean_level(*out->car, out->course, options.ladder, progress, &out->map);
+  out->end_resolution = 2 * options.ladder.resolution;
   out->fuel = fuel_of(setup);
   out->launch = launch_of(setup, *made, project, sources, progress);
   out->marched = std::make_shared<Kept<starvation::Marched>>(4u << 20);

@@ -46,6 +46,7 @@ struct LapResult {
   starvation::CleanLevel clean;
   double consumption = 0.0;  ///< m3 a lap
   double usable_volume = 0.0;
+  double end_resolution = 0.1e-3;                      ///< m3, of a stint's least end: twice the ladder's
   fluid::Blend fuel;                                   ///< as it runs
   std::shared_ptr<const starvation::Launch> launch;    ///< nothing: the lap's own demand is not known
   std::shared_ptr<Kept<starvation::Marched>> marched;  ///< of the stints asked for so far

@@ -34,7 +34,8 @@ starvation::LeastEnd least_end_of(const LapResult& lap, const session::Session& 
          .hint = starvation::end_hint(course, stint, lap.clean.level, lap.lap->value.time[worst]),
          .reserve = lap.clean.at.reserve.front(),
          .kept = lap.marched.get(),
-         .progress = progress});
+         .progress = progress},
+        lap.end_resolution);
     if (found.end >= out.end || !found.exists) out = found;
     if (!out.exists) break;
   }

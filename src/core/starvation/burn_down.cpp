@@ -274,7 +274,8 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     out.below = {.start = out.starves + burnt, .end = out.starves, .used_up = true};
   } else {
     // A step to either side of where it may lie, both at once; then further to the side that does not turn.
-    double step = 0.1e-3;
+    const double first = std::max(resolution, 0.1e-3);
+    double step = first;
     const double hint = std::clamp(options.hint.value_or(clean_level), least, clean_level);
     double low = std::max(hint - step, least), high = hint + step;
     bool low_clean = low > least, high_clean = false;
@@ -300,7 +301,7 @@ LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vecto
     }
     // Down in small steps: under an end that starves there may be clean ones by luck, which are not used.
     // They grow where many were clean, as with a large surge tank that lasts for the last laps.
-    step = 0.2e-3;
+    step = 2 * first;
     for (int steps = 1; low_clean; ++steps, ++out.runs) {
       high = low, low = std::max(low - step, least), low_clean = low > least && clean(low);
       if (steps % 10 == 0) step *= 2;

@@ -108,8 +108,9 @@ struct LeastEnd {
 /// Looked for between `clean_level` and what never comes out, about the hint: an end with which the stint
 /// is clean, while with one lower by just `resolution` (m3) it is not (less below only where that end
 /// would lie under what never comes out). Within a few tenths of a litre of the edge clean ends and others
-/// may take turns; the answer is one such pair. Down from the hint it goes by small steps, 0.2 L at first:
-/// ends that are clean by luck under one that starves are not used. `clean_level` must be the lap's.
+/// may take turns; the answer is one such pair. Down from the hint it goes by small steps, 0.2 L or two of
+/// `resolution` at first: ends that are clean by luck under one that starves are not used. `clean_level`
+/// must be the lap's.
 LeastEnd least_end(const FuelSystem& car, const Course& flying, const std::vector<Pace>& stint,
                    double clean_level, const BurnOptions& options = {}, double resolution = 0.1e-3);
 

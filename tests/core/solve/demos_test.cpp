@@ -30,7 +30,7 @@ TEST_F(SolveDemo, TheWholeSessionDrivenAtItsLeastStartIsCleanAndWithATenthLessIs
   for (const char* name : {"ostrel-p4", "ostrel-tarn", "ostrel-wisp"}) {
     const auto opened = test::demo(name);
     LapOptions lap;
-    lap.ladder = {.levels = 12, .resolution = 0.1e-3};
+    lap.ladder = {.levels = 12};
     const PlanOptions how{.lap = lap, .draws = {.draws = 200}};
     const auto& p = opened.project;
     // All sessions of the first setup; of the others the first, where its fuel goes into the tank.

@@ -50,6 +50,23 @@ TEST(BurnDown, TheLeastEndIsTheWedgeLessWhatIsBurntAfterTheCorner) {
       burn_down(b.car, b.course, stint, least.end - 0.1e-3 + burnt_over(b.course, stint), {}).clean());
 }
 
+TEST(BurnDown, AnEndSoughtCoarselyIsAsFarAboveTheClosestAsThatAtMost) {
+  const Burning b;
+  const std::vector<Pace> stint{{.laps = 6}};
+  const double closest = wedge_volume - b.burnt();
+  int before = 1000;
+  for (const double resolution : {0.05e-3, 0.5e-3, 4e-3}) {
+    const LeastEnd least = least_end(b.car, b.course, stint, wedge_volume + 0.1e-3, {}, resolution);
+    EXPECT_TRUE(least.at.clean());
+    EXPECT_FALSE(least.below.clean());
+    EXPECT_LE(least.end - least.starves, 1.001 * resolution);
+    EXPECT_GT(least.end, closest - 0.25e-3);
+    EXPECT_LT(least.end, closest + 0.25e-3 + resolution);
+    EXPECT_LE(least.runs, before) << "the coarser the sooner";
+    before = least.runs;
+  }
+}
+
 TEST(BurnDown, SlowLapsAfterTheLastFlyingOneLowerTheEndByWhatTheyBurn) {
   const Burning b;
   const CleanLevel clean = clean_level(b.car, b.course, {.levels = 20, .resolution = 0.02e-3});
