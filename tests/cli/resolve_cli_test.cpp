@@ -111,7 +111,7 @@ TEST_F(ResolveCli, TheWorstCornersAreTabledAndKept) {
   // The extremes: an empty tank's fuel lies nowhere, a full one's has nowhere to go.
   EXPECT_THAT(run("resolve " + p4() + " --no-keep --level-l 0 --manoeuvre braking --cell-mm 60").out,
               ::testing::Not(HasSubstr(" apart")));
-  const Outcome full = run("resolve " + p4() + " --no-keep --level-l 63.09 --manoeuvre braking --cell-mm 30");
+  const Outcome full = run("resolve " + p4() + " --no-keep --level-l 63.09 --manoeuvre braking --cell-mm 45");
   EXPECT_EQ(full.code, 0) << full.err;
   EXPECT_THAT(full.out, HasSubstr("The fast model agrees"));
   EXPECT_EQ(run("resolve " + p4() + " --corners 2 --manoeuvre braking").code, 2);
