@@ -32,7 +32,7 @@ void note_fuel(project::Project& project, const LogOptions& options) {
 Held hold(const LogOptions& options, const project::Project& project, const solve::Resolved& r,
           solve::Sources& sources) {
   Held out{open_log(options), {}, {}};
-  diagnosis::FindOptions find{.limit = r.setup->limits.mixture, .corners = r.lap->corners};
+  diagnosis::FindOptions find{.limit = r.setup->limits.mixture, .corners = sources.laps.corners(*r.lap)};
   if (r.setup->circuit) find.set = r.setup->circuit->regulator.base;
   const log::Log& log = out.log.read.value.log;
   out.found = diagnosis::find_events(log, out.log.laps, find, options.file);

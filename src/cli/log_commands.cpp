@@ -70,7 +70,7 @@ void log_find(const LogOptions& options) {
             : project.project().find_lap(options.lap_name);
     if (!options.lap_name.empty() && !lap)
       throw UsageError(fmt::format("--lap-name: the project has no lap \"{}\"", options.lap_name));
-    if (lap) how.corners = lap->corners;
+    if (lap) how.corners = project.sources->laps.corners(*lap);
   }
   const log::Log& log = job.read.value.log;
   const auto found = diagnosis::find_events(log, job.laps, how, options.file);

@@ -56,8 +56,12 @@ Near nearest(const std::vector<Corner>& corners, double distance, double round) 
 std::string place_at(const std::vector<Corner>& corners, double distance, double round) {
   if (const Corner* corner = corner_at(corners, distance)) return corner->name;
   const Near near = nearest(corners, distance, round);
-  if (near.corner) return (near.ahead ? "before " : "after ") + near.corner->name;
-  return fmt::format("at {:.0f} m", distance);
+  return near.corner ? (near.ahead ? "before " : "after ") + near.corner->name : "";
+}
+
+std::string place_at(const std::vector<Corner>& corners, const Lap& lap, double time) {
+  const std::string named = place_at(corners, lap.distance_at(time), around(lap));
+  return named.empty() ? fmt::format("at {:.1f} s", time) : named;
 }
 
 std::vector<Corner> propose_corners(const Lap& lap) {
@@ -122,8 +126,8 @@ std::string in_words(const std::string& place) {
   return "in " + place;
 }
 
-std::string at_place(const std::vector<Corner>& corners, double distance, double round) {
-  return in_words(place_at(corners, distance, round));
+std::string at_place(const std::vector<Corner>& corners, const Lap& lap, double time) {
+  return in_words(place_at(corners, lap, time));
 }
 
 std::string turning(double lateral) {

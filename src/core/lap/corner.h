@@ -4,8 +4,10 @@
 // Example:
 //   const std::vector<lap::Corner> corners{{"Heron Sweep", 820, 1010, lap::Hand::left}};
 //   EXPECT_EQ(place_at(corners, 900), "Heron Sweep");
-//   EXPECT_EQ(lap::at_place(corners, 900), "in Heron Sweep");
-//   EXPECT_EQ(lap::at_place({}, 1), "at 1 m");
+//   lap::Lap lap;
+//   lap.time = {0, 30}, lap.distance = {0, 1200};
+//   EXPECT_EQ(lap::at_place(corners, lap, 22.5), "in Heron Sweep");
+//   EXPECT_EQ(lap::at_place({}, lap, 22.5), "at 22.5 s");
 //   EXPECT_EQ(place_at(corners, 20, 1200), "after Heron Sweep") << "210 m on, over the line";
 #include <string>
 #include <vector>
@@ -47,8 +49,12 @@ double around(const Lap& lap);
 double around(double length, double speed_at_begin, double speed_at_end);
 
 /// "Heron Sweep", "before Kiln Corner", "after Last Oak": the nearest, over the line too where the lap goes
-/// `round` (m; 0: it does not). "at 812 m" where no corner is named.
+/// `round` (m; 0: it does not). Empty where no corner is named.
 std::string place_at(const std::vector<Corner>& corners, double distance, double round = 0.0);
+
+/// That of a moment (s) on the lap; "at 34.2 s" where no corner is named: the same in all units, and a
+/// manoeuvre on a test pad goes nowhere.
+std::string place_at(const std::vector<Corner>& corners, const Lap& lap, double time);
 
 /// Corners as the lap's own curves show them, named "Corner 1", "Corner 2" …, for the engineer to name: where
 /// the lateral acceleration, its mean over 0.4 s, keeps to one side and over a quarter of what the lap's
@@ -59,7 +65,7 @@ std::vector<Corner> propose_corners(const Lap& lap);
 
 /// What place_at gives, as a sentence says where something happens: "in Heron Sweep", "before Kiln Corner".
 std::string in_words(const std::string& place);
-std::string at_place(const std::vector<Corner>& corners, double distance, double round = 0.0);
+std::string at_place(const std::vector<Corner>& corners, const Lap& lap, double time);
 
 /// "left-hand", "right-hand", "": the way the car turns at a lateral acceleration (m/s2).
 std::string turning(double lateral);

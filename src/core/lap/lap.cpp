@@ -336,6 +336,14 @@ size_t Lap::index_at(double t) const {
   return next == time.begin() ? 0 : static_cast<size_t>(next - time.begin() - 1);
 }
 
+double Lap::distance_at(double t) const {
+  const auto next = std::upper_bound(time.begin(), time.end(), t);
+  if (next == time.begin()) return distance.front();
+  if (next == time.end()) return distance.back();
+  const size_t j = static_cast<size_t>(next - time.begin()), i = j - 1;
+  return distance[i] + (distance[j] - distance[i]) * (t - time[i]) / (time[j] - time[i]);
+}
+
 Read<Lap> parse_lap(std::string_view text, const std::string& file, VerticalZero zero) {
   return LapReader(parse_csv(text, file), file).run(zero);
 }

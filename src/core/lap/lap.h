@@ -58,6 +58,8 @@ struct Lap {
   Vec3 effective_gravity(size_t i) const { return {-longitudinal[i], -lateral[i], -vertical[i]}; }
   /// The last sample at or before a time (s, on the lap's own clock).
   size_t index_at(double t) const;
+  /// m, straight between the samples.
+  double distance_at(double t) const;
 };
 
 /// Whether a vertical channel at rest reads 1 g (as an accelerometer does) or 0 (gravity taken out).

@@ -25,7 +25,9 @@ void describe(V& v, LapReference& l) {
   v.choice({"vertical_zero", "Vertical channel",
             "What it reads at rest: 1 g as accelerometers do, or 0 where gravity was taken out"},
            l.vertical_zero);
-  v.list({"corners", "Corners", "By distance along the lap"}, l.corners);
+  v.list({"corners", "Corners",
+          "By distance along the lap; none: places are told by the corners that the lap itself shows"},
+         l.corners);
 }
 
 template <class V>

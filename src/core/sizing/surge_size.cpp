@@ -223,8 +223,7 @@ SurgeSizing size_surge(const FuelSystem& car, const std::vector<const Course*>& 
     const auto stretch = starvation::bare_before(run.coverage, course, i);
     if (stretch->seconds > out.bare_seconds) {
       out.bare_seconds = stretch->seconds;
-      out.bare_place =
-          lap::place_at(course.corners, course.lap->distance[stretch->worst], lap::around(*course.lap));
+      out.bare_place = lap::place_at(course.corners, *course.lap, course.lap->time[stretch->worst]);
       out.bare_where = lap::in_words(out.bare_place);
       out.bare_side = bare_pickups(car, run.coverage, stretch->worst);
     }

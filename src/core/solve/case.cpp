@@ -133,7 +133,7 @@ LapCasePtr lap_case(const project::Project& project, const Resolved& r, Sources&
   try {
     const lap::Lap& lap = out->lap->value;
     out->course.lap = &lap;
-    out->course.corners = r.lap->corners;
+    out->course.corners = sources.laps.corners(*r.lap);
     out->course.repeated = r.lap->repeated;
     out->course.demand = starvation::engine_demand(car, lap);
     if (setup.circuit) {

@@ -102,7 +102,7 @@ LoggedCase logged_case(const project::Project& project, const Resolved& r, const
                                      options.most_laps, driven.size())});
     driven.erase(driven.begin(), driven.end() - options.most_laps);
   }
-  out.places = places_of(r.lap->corners, driven.front()->length);
+  out.places = places_of(sources.laps.corners(*r.lap), driven.front()->length);
 
   // What was logged is of this car as it was: no other fuel, no other map.
   project::Setup setup = *r.setup;

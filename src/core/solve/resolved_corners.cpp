@@ -37,8 +37,8 @@ std::vector<WorstCorner> worst_corners(const starvation::StarvationMap& map, con
       const size_t begin = i;
       while (i < n && row->wet[i] < mostly_bare) ++i;
       if (i > begin && lap.time[i - 1] - lap.time[begin] >= bare_long)
-        add(lap::place_at(corners, lap.distance[begin], lap::around(lap)), row->level, lap.time[begin],
-            lap.time[i - 1], false);
+        add(lap::place_at(corners, lap, lap.time[begin]), row->level, lap.time[begin], lap.time[i - 1],
+            false);
     }
   }
   return out;

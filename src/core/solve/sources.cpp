@@ -74,6 +74,15 @@ LapPtr LapStore::get(const project::LapReference& reference, double grip) {
   return scaled;
 }
 
+std::vector<lap::Corner> LapStore::corners(const project::LapReference& reference) {
+  if (!reference.corners.empty() || reference.file.empty()) return reference.corners;
+  try {
+    return lap::propose_corners(get(reference)->value);
+  } catch (const InputError&) {
+    return {};  // whoever needs the lap says why
+  }
+}
+
 CataloguePtr CatalogueStore::get(const std::vector<std::string>& files, Messages* notes) {
   const std::lock_guard lock(mutex_);
   Read& read = read_[files];

@@ -10,6 +10,7 @@
 //   const solve::LapPtr lap = sources.laps.get(reference);
 //   EXPECT_EQ(sources.laps.get(reference), lap) << "read once";
 //   EXPECT_NE(sources.laps.get(reference, 0.7)->key, lap->key) << "under another grip it is another lap";
+//   EXPECT_EQ(sources.laps.corners(reference).front().name, "Corner 1") << "the project names none";
 #include <filesystem>
 #include <map>
 #include <memory>
@@ -38,6 +39,9 @@ class LapStore {
   /// Throws InputError if the file is missing or broken. Under another grip lateral and longitudinal
   /// accelerations are scaled; the test bench's lap needs no file.
   LapPtr get(const project::LapReference& reference, double grip = 1.0);
+  /// The lap's corners: as the project names them; where it names none, those that the lap itself shows. None
+  /// for a manoeuvre, which no file holds, and for a lap that can not be read.
+  std::vector<lap::Corner> corners(const project::LapReference& reference);
 
  private:
   struct Read {

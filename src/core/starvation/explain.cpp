@@ -7,14 +7,6 @@
 namespace uadze::starvation {
 namespace {
 
-double interpolate(const std::vector<double>& x, const std::vector<double>& y, double at) {
-  const auto next = std::upper_bound(x.begin(), x.end(), at);
-  if (next == x.begin()) return y.front();
-  if (next == x.end()) return y.back();
-  const size_t j = static_cast<size_t>(next - x.begin()), i = j - 1;
-  return y[i] + (y[j] - y[i]) * (at - x[i]) / (x[j] - x[i]);
-}
-
 class Explainer {
  public:
   Explainer(const FuelSystem& car, const Course& course, const LevelRun& run)
@@ -27,10 +19,10 @@ class Explainer {
             .end = stretch.end,
             .missing = stretch.missing,
             .lowest = stretch.lowest};
-    e.start_distance = interpolate(lap_.time, lap_.distance, e.start);
-    e.end_distance = interpolate(lap_.time, lap_.distance, e.end);
+    e.start_distance = lap_.distance_at(e.start);
+    e.end_distance = lap_.distance_at(e.end);
     const size_t at = lap_.index_at(start);
-    e.place = lap::place_at(course_.corners, e.start_distance, lap::around(lap_));
+    e.place = lap::place_at(course_.corners, lap_, e.start);
     e.phase = lap::driving_phase(course_.corners, lap_, at);
     const auto gas = gas_before(at, stretch);
     if (!gas) {
@@ -151,11 +143,11 @@ class Explainer {
       const auto earlier = bare_before(run_.coverage, course_, (bare->start + n - 1) % n);
       if (earlier && earlier->start != bare->start)
         tail = "; the lift pumps had not made good the stretch " +
-               lap::at_place(course_.corners, lap_.distance[earlier->worst], lap::around(lap_));
+               lap::at_place(course_.corners, lap_, lap_.time[earlier->worst]);
     }
     return {names + " " + uncovered_word(bare->least) + " for {} " +
-                lap::at_place(course_.corners, lap_.distance[bare->worst], lap::around(lap_)) + " (" +
-                manner(bare->worst) + "), " + empty + tail,
+                lap::at_place(course_.corners, lap_, lap_.time[bare->worst]) + " (" + manner(bare->worst) +
+                "), " + empty + tail,
             {{bare->seconds, Quantity::duration}}};
   }
 
@@ -175,7 +167,7 @@ Phrase Event::seen() const {
 std::string worst_place(const Course& course, const circuit::LapFault& fault) {
   const lap::Lap& lap = *course.lap;
   const size_t at = lap.index_at(std::max(fault.start, lap.time.front()));
-  return lap::at_place(course.corners, lap.distance[at], lap::around(lap)) + " (" +
+  return lap::at_place(course.corners, lap, lap.time[at]) + " (" +
          lap::driving_phase(course.corners, lap, at) + ")";
 }
 

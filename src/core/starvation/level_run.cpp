@@ -162,7 +162,7 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
              bare && std::isfinite(run.least_seconds)) {
     run.tightest_side = bare_pickups(car, run.coverage, bare->worst);
   }
-  run.tightest_place = lap::place_at(course.corners, lap.distance[run.tightest], lap::around(lap));
+  run.tightest_place = lap::place_at(course.corners, lap, lap.time[run.tightest]);
   return run;
 }
 

@@ -90,6 +90,11 @@ solve::LapPtr Runs::lap() const {
   }
 }
 
+std::vector<lap::Corner> Runs::corners() const {
+  const auto* reference = selection_.lap_reference();
+  return reference ? document_.sources()->laps.corners(*reference) : std::vector<lap::Corner>{};
+}
+
 std::shared_ptr<const circuit::Catalogue> Runs::catalogue() const {
   try {
     return document_.sources()->catalogue(document_.project());

@@ -50,6 +50,8 @@ class Runs : public QObject {
 
   /// The chosen lap, read; nothing if there is none or it can not be.
   solve::LapPtr lap() const;
+  /// Of the session's lap.
+  std::vector<lap::Corner> corners() const;
   double cursor_time() const;
   /// The project's catalogue; nothing while a file of it can not be read.
   std::shared_ptr<const circuit::Catalogue> catalogue() const;

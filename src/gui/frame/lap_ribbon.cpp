@@ -87,7 +87,7 @@ void RibbonPicture::draw_still(QPainter& p) {
   p.setPen(t.rule);
   p.drawLine(0, 0, width(), 0);
   const double top = 24, bottom = height() - 22, middle = (top + bottom) / 2;
-  const auto& corners = workspace_.selection.lap_reference()->corners;
+  const auto corners = workspace_.runs.corners();
   const QFontMetrics metrics(text_font(0.8));
   double free[2] = {-1e9, -1e9};  // right end of the last name in each of two rows
   for (size_t i = 0; i < corners.size(); ++i) {

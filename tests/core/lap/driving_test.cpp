@@ -101,9 +101,13 @@ TEST(DrivingPhase, ALapThatGoesRoundIsLookedAtOverItsLine) {
 
 TEST(AtPlace, ReadsInASentence) {
   const std::vector<Corner> corners{{"Heron Sweep", 100, 400, Hand::left}};
-  EXPECT_EQ(at_place(corners, 200), "in Heron Sweep");
-  EXPECT_EQ(at_place(corners, 50), "before Heron Sweep");
-  EXPECT_EQ(at_place({}, 812), "at 812 m");
+  Lap lap;
+  lap.time = {0, 10, 20}, lap.distance = {0, 300, 900};
+  EXPECT_EQ(at_place(corners, lap, 7), "in Heron Sweep");
+  EXPECT_EQ(at_place(corners, lap, 2), "before Heron Sweep");
+  EXPECT_EQ(at_place(corners, lap, 19), "after Heron Sweep");
+  EXPECT_EQ(at_place({}, lap, 12.34), "at 12.3 s") << "no distance, which would need a unit";
+  EXPECT_EQ(in_words(place_at({}, lap, 0)), "at 0.0 s");
 }
 
 TEST(Thinned, KeepsEndsAndMeans) {
@@ -155,15 +159,6 @@ TEST(Phase, LeavingAHairpinIsNoLaunch) {
   EXPECT_EQ(driving_phase({}, lap, 150), "launch");
   EXPECT_LT(lap.speed[680], 13);
   EXPECT_EQ(driving_phase({}, lap, 680), "straight");
-}
-
-TEST(Places, ReadWellInASentence) {
-  const std::vector<Corner> corners{{"Tollgate", 100, 200, Hand::left}};
-  EXPECT_EQ(at_place(corners, 150), "in Tollgate");
-  EXPECT_EQ(at_place(corners, 90), "before Tollgate");
-  EXPECT_EQ(at_place(corners, 230), "after Tollgate");
-  EXPECT_EQ(at_place({}, 1), "at 1 m");
-  EXPECT_EQ(in_words(place_at({}, 1)), "at 1 m");
 }
 
 /// A lap at 40 m/s of arcs: each so many degrees to the left (negative: right) at so many g, a straight of

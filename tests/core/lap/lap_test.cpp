@@ -190,7 +190,7 @@ TEST(Corner, PlacesHaveNames) {
   EXPECT_EQ(place_at(corners, 220), "after Alder");
   EXPECT_EQ(place_at(corners, 390), "before Birch");
   EXPECT_EQ(place_at(corners, 900), "after Birch");
-  EXPECT_EQ(place_at({}, 812), "at 812 m");
+  EXPECT_EQ(place_at({}, 812), "");
   EXPECT_EQ(turning(g), "left-hand");
   EXPECT_EQ(turning(-g), "right-hand");
   EXPECT_EQ(phase(-g, false), "braking");

@@ -1,6 +1,7 @@
 // Cases by name, and what a size asks.
 #include "core/solve/case.h"
 
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -42,6 +43,28 @@ TEST_F(Cases, ASessionBringsItsLapAndConditions) {
   Sources& sources = *opened.sources;
   EXPECT_NE(key_of_case(p, r, sources), key_of_case(p, resolve(p, {.session = p.sessions[0].name}), sources));
   EXPECT_EQ(key_of_case(p, r, sources), key_of_case(p, resolve(p, {.session = p.sessions[1].name}), sources));
+}
+
+TEST_F(Cases, WhereNoCornerIsNamedPlacesAreThoseThatTheLapShows) {
+  project::Project p = project;
+  p.laps[0].corners.clear();
+  const Case bare{.setup = p.setups[1].name};
+  const RunResult low = run(p, bare, {.level = 5e-3, .points = 100}, *opened.sources);
+  ASSERT_GT(low.run.events.size(), 3u);
+  for (const starvation::Event& e : low.run.events) EXPECT_THAT(e.place, HasSubstr("Corner ")) << e.start;
+  EXPECT_THAT(low.run.tightest_place, HasSubstr("Corner "));
+  // Those of the project as ever, and a lap that can not be read shows none.
+  EXPECT_EQ(opened.sources->laps.corners(project.laps[0]), project.laps[0].corners);
+  EXPECT_TRUE(opened.sources->laps.corners({.name = "gone", .file = "laps/gone.csv"}).empty());
+}
+
+TEST_F(Cases, AManoeuvreGoesNowhereAndIsToldByItsTime) {
+  const RunResult braking =
+      run(project, {.setup = project.setups[1].name},
+          {.level = 2e-3, .manoeuvre = lap::Manoeuvre::braking, .points = 100}, *opened.sources);
+  ASSERT_FALSE(braking.run.events.empty());
+  const starvation::Event& e = braking.run.events.front();
+  EXPECT_EQ(e.place, fmt::format("at {:.1f} s", e.start));
 }
 
 // The last lap of a session decides its fuel: it is driven at the voltage that is left then.

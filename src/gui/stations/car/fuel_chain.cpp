@@ -96,8 +96,7 @@ void FuelChain::draw_moving(QPainter& p) {
   const QString where = entry && workspace_.selection.lap_reference()
                             ? QString("at the lap cursor: %1, %2, with %3 in the main tank")
                                   .arg(QString::fromStdString(lap::place_at(
-                                           workspace_.selection.lap_reference()->corners,
-                                           entry->value.distance[i], lap::around(entry->value))),
+                                           workspace_.runs.corners(), entry->value, entry->value.time[i])),
                                        show(entry->value.time[i], Quantity::duration),
                                        show(workspace_.runs.level(), Quantity::volume))
                             : QString("no lap: flows are not known");

@@ -110,7 +110,8 @@ class LapsStation : public StationView {
            chosen(p)->corners.push_back({"Corner " + std::to_string(chosen(p)->corners.size() + 1),
                                          std::round(at), std::round(at) + 50, lap::Hand::none});
          },
-         [this](Project& p, int r) { chosen(p)->corners.erase(chosen(p)->corners.begin() + r); }});
+         [this](Project& p, int r) { chosen(p)->corners.erase(chosen(p)->corners.begin() + r); },
+         "None is named: places are told by the corners that the lap itself shows, Corner 1, Corner 2 …"});
     corners->set_visible_rows(8);
     layout->addWidget(corners);
     propose_ = new QPushButton("Propose from the lap");

@@ -69,7 +69,7 @@ void TrackView::draw_still(QPainter& p) {
   // Names beside their corner: on its outside if there is room, else wherever they cover least.
   std::vector<QRectF> taken;
   p.setFont(text_font(0.85));
-  for (const auto& corner : workspace_.selection.lap_reference()->corners) {
+  for (const auto& corner : workspace_.runs.corners()) {
     const double middle = (corner.from + corner.to) / 2;
     const auto at = std::lower_bound(lap.distance.begin(), lap.distance.end(), middle) - lap.distance.begin();
     const int last = static_cast<int>(points_.size()) - 1;

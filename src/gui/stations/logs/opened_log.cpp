@@ -51,7 +51,7 @@ LogRequest log_request(const Workspace& w, const QString& path, const QString& t
     out.find.limit = setup->limits.mixture;
     if (setup->circuit) out.find.set = setup->circuit->regulator.base;
   }
-  if (const auto* lap = w.selection.lap_reference()) out.find.corners = lap->corners;
+  out.find.corners = w.runs.corners();
   out.cache = (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/logs").toStdString();
   return out;
 }

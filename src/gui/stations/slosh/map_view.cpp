@@ -333,8 +333,7 @@ void MapView::draw_moving(QPainter& p) {
   p.setBrush(t.paper);
   p.setPen(QPen(t.ink, 1.6));
   p.drawEllipse(here, 4, 4);
-  const QString text = QString::fromStdString(lap::place_at(workspace_.selection.lap_reference()->corners,
-                                                            lap.distance[i], lap::around(lap))) +
+  const QString text = QString::fromStdString(lap::place_at(workspace_.runs.corners(), lap, lap.time[i])) +
                        ", " + workspace_.show(workspace_.runs.level(), Quantity::volume);
   p.setFont(text_font(0.9));
   const double wide = p.fontMetrics().horizontalAdvance(text) + 8;

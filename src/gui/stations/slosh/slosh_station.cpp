@@ -225,13 +225,13 @@ class SloshStation : public StationView {
                   .arg(w_.show(run.level, Quantity::volume, 2))
             : QString("With %1 they differ most <b>%2</b>, at %3: %4 is %5 wet as the fuel moves, %6 if "
                       "it settled at once.")
-                  .arg(w_.show(run.level, Quantity::volume, 2),
-                       QString::fromStdString(
-                           lap::at_place(ready.course.corners, lap.distance[differs_at_], lap::around(lap))),
-                       w_.show(lap.distance[differs_at_], Quantity::distance),
-                       QString::fromStdString(ready.car->pickups[pickup].name),
-                       percent(run.motion[differs_at_].wet[pickup]),
-                       percent(settled[differs_at_].wet[pickup])));
+                  .arg(
+                      w_.show(run.level, Quantity::volume, 2),
+                      QString::fromStdString(lap::at_place(ready.course.corners, lap, lap.time[differs_at_])),
+                      w_.show(lap.distance[differs_at_], Quantity::distance),
+                      QString::fromStdString(ready.car->pickups[pickup].name),
+                      percent(run.motion[differs_at_].wet[pickup]),
+                      percent(settled[differs_at_].wet[pickup])));
   }
 
   void refresh_corners() {
