@@ -48,6 +48,7 @@ class Finder {
   /// goes over the end of a part.
   template <class Bad, class Tell>
   void stretches(double least, Bad&& bad, Tell&& tell) {
+    const double bridged = least / 3 + log_.step();
     for (size_t p = 0; p < log_.parts.size(); ++p) {
       const size_t first = log_.parts[p], past = p + 1 < log_.parts.size() ? log_.parts[p + 1] : log_.size();
       std::optional<size_t> begin;
@@ -60,7 +61,7 @@ class Finder {
       };
       for (size_t i = first; i < past; ++i) {
         if (bad(i)) {
-          if (begin && log_.time[i] - log_.time[last] > least / 3 + log_.step()) end();
+          if (begin && log_.time[i] - log_.time[last] > bridged) end();
           if (!begin) begin = i;
           last = i;
         }

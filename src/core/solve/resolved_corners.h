@@ -5,8 +5,9 @@
 // Example:
 //   using namespace uadze;
 //   const auto opened = test::demo("ostrel-p4");
-//   const auto rows = solve::check_corners(opened.project, {.alone = true},
-//       {.corners = 1, .levels = {5e-3}, .size = 0.05, .sample = 0.1}, *opened.sources, {});
+//   const solve::CornersAsk ask{.levels = {5e-3}, .size = 0.05, .sample = 0.1};
+//   const auto planned = solve::planned_checks({{"Lodge", 5e-3, 20.0, 21.0}}, ask, 60e-3);  // worst_corners finds them
+//   const auto rows = solve::check_all(opened.project, {.alone = true}, planned, *opened.sources, {});
 //   ASSERT_EQ(rows.size(), 1u);
 //   EXPECT_FALSE(rows[0].corner.place.empty());
 //   EXPECT_EQ(rows[0].fast.size(), rows[0].kept.run.samples.size());
