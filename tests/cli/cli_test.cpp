@@ -617,7 +617,8 @@ TEST(Cli, ANameThatIsNoUtf8IsReadWrittenAndNamedAsItIs) {
                                      "d/p.uadze.json"));
   const Outcome ran = run("run" + project + " --level-l 8 --json");
   EXPECT_EQ(ran.code, 0) << ran.err;
-  EXPECT_FALSE(uadze::json_or_none<json>(ran.out).is_discarded()) << "the results are UTF-8 whatever the file is called";
+  EXPECT_FALSE(uadze::json_or_none<json>(ran.out).is_discarded())
+      << "the results are UTF-8 whatever the file is called";
 #ifdef UADZE_CARD
   EXPECT_EQ(run("card" + project + " -o '" + (odd / "card.pdf").string() + "'").code, 0);
   EXPECT_THAT(slurp(odd / "card.pdf").substr(0, 5), "%PDF-");

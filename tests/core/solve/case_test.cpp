@@ -121,15 +121,14 @@ TEST_F(Cases, ALevelThatTheTankDoesNotHoldIsRefused) {
 }
 
 TEST(Size, ServesEveryLapUnlessOneIsNamed) {
-  test::Demo opened = test::demo("ostrel-p4");
-  project::Project& p = opened.project;
-  // A second lap, faster round the corners by a quarter.
   test::TempFolder folder;
-  copy_demo(folder);
-  lap::Lap hard = opened.sources->laps.get(p.laps[0])->value;
+  copy_short_demo(folder, 30);
+  Sources sources(folder.path());
+  project::Project p = open_project(folder / "ostrel-p4.uadze.json", sources).project;
+  // A second lap, faster round the corners by a quarter.
+  lap::Lap hard = sources.laps.get(p.laps[0])->value;
   for (double& v : hard.lateral) v *= 1.25;
   folder.write("laps/hard.csv", write_lap(hard));
-  Sources sources(folder.path());
   p.laps.push_back(p.laps[0]);
   p.laps[1].name = "hard", p.laps[1].file = "laps/hard.csv";
   SizeOptions options;
