@@ -106,7 +106,7 @@ TEST_F(Editing, LiftPumpsAreAddedAndRemoved) {
 
 TEST_F(Editing, TheTanksShapeIsEditedAndKeptSound) {
   window->show_station(Station::tank);
-  find<TankView>("tank view")->choose_part(PartRef{PartKind::shape, 0, -1});
+  find<TankView>("tank view")->choose_part(PartRef{TankPartKind::shape, 0, -1});
   const double before = workspace().runs.car()->tank->volume();
   type(find<QLineEdit>("To"), "0.4 m");
   EXPECT_GT(workspace().runs.car()->tank->volume(), before);
@@ -137,7 +137,7 @@ TEST_F(Editing, APickupIsAddedInsideTheTank) {
   ASSERT_EQ(workspace().setup()->tank.pickups.size(), 3u);
   EXPECT_TRUE(workspace().runs.car()->tank->contains(pickup(2)));
   EXPECT_LT(pickup(2).z(), 0.02) << "at the floor";
-  EXPECT_EQ(find<TankView>("tank view")->chosen_part(), (PartRef{PartKind::pickup, 2, -1}))
+  EXPECT_EQ(find<TankView>("tank view")->chosen_part(), (PartRef{TankPartKind::pickup, 2, -1}))
       << "and it is chosen";
   auto* tree = find<QTreeWidget>("parts");
   ASSERT_TRUE(tree->currentItem());

@@ -26,22 +26,22 @@ std::string part_pointer(const tank::TankParts& parts, const PartRef& part) {
 TEST_F(Parts, AreListedWithOpeningsAfterTheirOwner) {
   const auto list = parts_of(p4);
   ASSERT_EQ(list.size(), 11u);
-  EXPECT_EQ(list[0], (PartRef{PartKind::shape, 0, -1}));
-  EXPECT_EQ(list[1], (PartRef{PartKind::collector, 0, -1}));
-  EXPECT_EQ(list[2], (PartRef{PartKind::opening, 0, 0}));
-  EXPECT_EQ(list[4], (PartRef{PartKind::opening, 2, 0}));
-  EXPECT_EQ(list[5], (PartRef{PartKind::foam, 0, -1}));
+  EXPECT_EQ(list[0], (PartRef{TankPartKind::shape, 0, -1}));
+  EXPECT_EQ(list[1], (PartRef{TankPartKind::collector, 0, -1}));
+  EXPECT_EQ(list[2], (PartRef{TankPartKind::opening, 0, 0}));
+  EXPECT_EQ(list[4], (PartRef{TankPartKind::opening, 2, 0}));
+  EXPECT_EQ(list[5], (PartRef{TankPartKind::foam, 0, -1}));
   for (const PartRef& part : list) {
     EXPECT_TRUE(exists(p4, part));
     EXPECT_FALSE(part_title(p4, part).isEmpty());
     // A tank in the short form is its own shape.
-    EXPECT_EQ(part_pointer(p4, part).starts_with("/"), part.kind != PartKind::shape);
+    EXPECT_EQ(part_pointer(p4, part).starts_with("/"), part.kind != TankPartKind::shape);
     EXPECT_TRUE(part_position(p4, part)) << part_title(p4, part).toStdString();
   }
-  EXPECT_FALSE(exists(p4, {PartKind::baffle, 0, -1}));
-  EXPECT_FALSE(exists(p4, {PartKind::opening, 3, 0}));
-  EXPECT_EQ(part_pointer(p4, {PartKind::opening, 1, 0}), "/collectors/0/openings/1");
-  EXPECT_EQ(part_title(p4, {PartKind::opening, 1, 0}), "Opening: flap, left");
+  EXPECT_FALSE(exists(p4, {TankPartKind::baffle, 0, -1}));
+  EXPECT_FALSE(exists(p4, {TankPartKind::opening, 3, 0}));
+  EXPECT_EQ(part_pointer(p4, {TankPartKind::opening, 1, 0}), "/collectors/0/openings/1");
+  EXPECT_EQ(part_title(p4, {TankPartKind::opening, 1, 0}), "Opening: flap, left");
 }
 
 TEST_F(Parts, MoveByAVectorAndBack) {
@@ -59,9 +59,9 @@ TEST_F(Parts, MoveByAVectorAndBack) {
 
 TEST_F(Parts, ACollectorTakesItsDoorsAlong) {
   tank::TankParts moved = p4;
-  move_part(moved, {PartKind::collector, 0, -1}, {0.02, 0, 0});
+  move_part(moved, {TankPartKind::collector, 0, -1}, {0.02, 0, 0});
   EXPECT_NEAR(moved.collectors[0].openings[0].at.x(), p4.collectors[0].openings[0].at.x() + 0.02, 1e-12);
-  move_part(moved, {PartKind::pickup, 0, -1}, {0.02, 0, 0});
+  move_part(moved, {TankPartKind::pickup, 0, -1}, {0.02, 0, 0});
   EXPECT_TRUE(sound(moved));
 }
 
@@ -70,7 +70,7 @@ TEST_F(Parts, RemoveTakesThatOneOnly) {
     tank::TankParts less = p4;
     const size_t before = parts_of(less).size();
     remove_part(less, part);
-    const size_t gone = part.kind == PartKind::collector ? 4u : 1u;  // its three doors go with it
+    const size_t gone = part.kind == TankPartKind::collector ? 4u : 1u;  // its three doors go with it
     EXPECT_EQ(parts_of(less).size(), before - gone) << part_title(p4, part).toStdString();
   }
 }
@@ -79,10 +79,10 @@ TEST_F(Parts, NewOnesFitIntoEveryDemo) {
   for (const tank::TankParts& demo : {p4, tarn}) {
     const tank::Assembly made = tank::assemble(demo);
     for (const NewPart& part : new_parts()) {
-      if (part.kind == PartKind::shape) continue;
+      if (part.kind == TankPartKind::shape) continue;
       tank::TankParts more = demo;
       // The Tarn has nothing that an opening could be in.
-      if (part.kind == PartKind::opening && demo.collectors.empty()) {
+      if (part.kind == TankPartKind::opening && demo.collectors.empty()) {
         EXPECT_THROW(add_part(more, made.tank, part, std::nullopt), std::runtime_error);
         continue;
       }
@@ -97,12 +97,12 @@ TEST_F(Parts, NewOnesFitIntoEveryDemo) {
 TEST_F(Parts, OpeningsGoWhereTheChosenPartIs) {
   const tank::Assembly made = tank::assemble(p4);
   tank::TankParts parts = p4;
-  const NewPart baffle{"", PartKind::baffle, 0}, hole{"", PartKind::opening, 0};
+  const NewPart baffle{"", TankPartKind::baffle, 0}, hole{"", TankPartKind::opening, 0};
   const PartRef plate = add_part(parts, made.tank, baffle, std::nullopt);
   const tank::Assembly divided = tank::assemble(parts);
   const PartRef in_plate = add_part(parts, divided.tank, hole, plate);
   EXPECT_EQ(in_plate.owner, plate.index);
-  const PartRef in_pot = add_part(parts, divided.tank, hole, PartRef{PartKind::collector, 0, -1});
+  const PartRef in_pot = add_part(parts, divided.tank, hole, PartRef{TankPartKind::collector, 0, -1});
   EXPECT_EQ(in_pot.owner, 1) << "collectors count after the baffles";
   EXPECT_EQ(part_pointer(parts, in_pot), "/collectors/0/openings/3");
   EXPECT_FALSE(opening_of(parts, in_pot)->name.empty());
@@ -112,7 +112,7 @@ TEST_F(Parts, OpeningsGoWhereTheChosenPartIs) {
 TEST_F(Parts, NamesStayDifferent) {
   const tank::Assembly made = tank::assemble(p4);
   tank::TankParts parts = p4;
-  for (int k = 0; k < 3; ++k) add_part(parts, made.tank, {"", PartKind::pickup, 0}, std::nullopt);
+  for (int k = 0; k < 3; ++k) add_part(parts, made.tank, {"", TankPartKind::pickup, 0}, std::nullopt);
   std::set<std::string> names;
   for (const auto& p : parts.pickups) EXPECT_TRUE(names.insert(p.name).second) << p.name;
 }

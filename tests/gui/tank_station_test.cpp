@@ -148,7 +148,7 @@ TEST_F(TankStationTest, TheListThePictureAndTheFormAgree) {
   ASSERT_TRUE(*it);
   tree->setCurrentItem(*it);
   ASSERT_TRUE(view->chosen_part());
-  EXPECT_EQ(view->chosen_part()->kind, PartKind::opening);
+  EXPECT_EQ(view->chosen_part()->kind, TankPartKind::opening);
   auto* width = find<QLineEdit>("Width");
   ASSERT_TRUE(width);
   EXPECT_EQ(width->text(), "70.0 mm");
@@ -164,7 +164,7 @@ TEST_F(TankStationTest, TheListThePictureAndTheFormAgree) {
 }
 
 TEST_F(TankStationTest, APartThatCanNotBeIsRefusedWithItsPlace) {
-  view->choose_part(PartRef{PartKind::opening, 0, 0});
+  view->choose_part(PartRef{TankPartKind::opening, 0, 0});
   auto* width = find<QLineEdit>("Width");
   width->setFocus();
   width->selectAll();

@@ -80,9 +80,9 @@ TEST_F(Window, KeysChooseAndMoveAPickup) {
   view->setFocus();
   QTest::keyClick(view, Qt::Key_Tab);
   // The collector and its doors come before the pickups.
-  while (view->chosen_part() && view->chosen_part()->kind != PartKind::pickup)
+  while (view->chosen_part() && view->chosen_part()->kind != TankPartKind::pickup)
     QTest::keyClick(view, Qt::Key_Tab);
-  ASSERT_EQ(view->chosen_part(), (PartRef{PartKind::pickup, 0, -1}));
+  ASSERT_EQ(view->chosen_part(), (PartRef{TankPartKind::pickup, 0, -1}));
   const Vec3 place = pickup(0);
   QTest::keyClick(view, Qt::Key_Up);
   QTest::keyClick(view, Qt::Key_Right, Qt::ShiftModifier);

@@ -19,7 +19,7 @@ using circuit::LegPlace;
 using circuit::Part;
 using circuit::PartKind;
 
-constexpr double row_height = 50, top = 4, left = 92, right_room = 92;
+constexpr double row_height = 50, first_row = 4, left = 92, right_room = 92;
 
 /// A notch with a mark, as on the sight glass.
 void draw_mark(QPainter& p, const QPointF& at, const Theme& t, bool error) {
@@ -154,8 +154,8 @@ CircuitView::CircuitView(Workspace& workspace, CircuitBench& bench, QWidget* par
 }
 
 QSize CircuitView::sizeHint() const {
-  return {760,
-          static_cast<int>(2 * top + row_height * static_cast<double>(std::max<size_t>(rows_.size(), 3)))};
+  return {760, static_cast<int>(2 * first_row +
+                                row_height * static_cast<double>(std::max<size_t>(rows_.size(), 3)))};
 }
 
 void CircuitView::lay_out() {
@@ -209,7 +209,7 @@ void CircuitView::lay_out() {
   const double wide = width() - left - right_room;
   for (size_t r = 0; r < rows_.size(); ++r) {
     Row& row = rows_[r];
-    row.y = top + row_height * (static_cast<double>(r) + 0.3);
+    row.y = first_row + row_height * (static_cast<double>(r) + 0.3);
     const size_t n = leg_at(c->circuit, row.leg)->size();
     for (size_t i = 0; i < n; ++i) {
       const double share = (static_cast<double>(i) + 0.5) / static_cast<double>(n);

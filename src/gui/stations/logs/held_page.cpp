@@ -27,7 +27,7 @@ std::optional<solve::Resolved> resolved(const project::Project& project, const s
   return solve::resolve(project, {.setup = setup, .lap = lap, .alone = true});
 }
 
-QString counted(const solve::Scores& s) {
+QString score_text(const solve::Scores& s) {
   return QString("hits %1, misses %2, false alarms %3").arg(s.hits).arg(s.misses).arg(s.false_alarms);
 }
 
@@ -218,7 +218,7 @@ void HeldPage::show_summary() {
                      .arg(QString::fromStdString(held_.made->setup).toHtmlEscaped(),
                           QString::fromStdString(held_.made->lap_name).toHtmlEscaped())
                      .arg(QString::fromStdString(uadze::counted(held_.made->laps.size(), "lap")))
-                     .arg(counted(held_.scores))
+                     .arg(score_text(held_.scores))
                      .arg(held_.scores.quiet);
   if (w_.setup() && w_.setup()->calibration)
     text += " The setup is " + QString::fromStdString(starvation::calibrated_words(w_.setup()->calibration)) +
@@ -284,9 +284,9 @@ void HeldPage::show_calibration() {
   learnt_says_->setText(
       QString("From %1 of %2. Fitted laps: %3, now %4. The %5 laps held out: %6, now %7.")
           .arg(QString::fromStdString(uadze::counted(learnt_->laps, "lap")))
-          .arg(logs.join(", "), counted(learnt_->fitted_before), counted(learnt_->fitted_after))
+          .arg(logs.join(", "), score_text(learnt_->fitted_before), score_text(learnt_->fitted_after))
           .arg(learnt_->held_out)
-          .arg(counted(learnt_->held_before), counted(learnt_->held_after)));
+          .arg(score_text(learnt_->held_before), score_text(learnt_->held_after)));
   for (const auto& f : learnt_->figures) {
     const int row = figures_->rowCount();
     figures_->insertRow(row);

@@ -9,44 +9,45 @@ using project::Project;
 using tank::TankParts;
 
 /// Builds the rows of one part. Accessors find the part anew in whatever project they are given.
-class Builder {
+class PartFormBuilder {
  public:
-  Builder(Workspace& w, EditForm& form, std::optional<PartRef> part) : w_(w), form_(form), part_(part) {}
+  PartFormBuilder(Workspace& w, EditForm& form, std::optional<PartRef> part)
+      : w_(w), form_(form), part_(part) {}
 
   void build() {
     if (!part_) return whole();
     form_.add_heading(part_title(w_.setup()->tank, *part_));
     const auto i = static_cast<size_t>(part_->index);
     switch (part_->kind) {
-      case PartKind::shape:
+      case TankPartKind::shape:
         return shape();
-      case PartKind::body:
+      case TankPartKind::body:
         rows<tank::Body>({"name"}, [i](TankParts& t) { return &t.bodies[i]; });
         return shape();
-      case PartKind::collector:
+      case TankPartKind::collector:
         rows<tank::Collector>({"name", "top", "crowded_percent"},
                               [i](TankParts& t) { return &t.collectors[i]; });
         return shape();
-      case PartKind::baffle:
+      case TankPartKind::baffle:
         rows<tank::Baffle>({"name"}, [i](TankParts& t) { return &t.baffles[i]; });
         return baffle();
-      case PartKind::opening:
+      case TankPartKind::opening:
         return opening();
-      case PartKind::foam:
+      case TankPartKind::foam:
         rows<tank::Foam>({"name"}, [i](TankParts& t) { return &t.foam[i]; });
         foam_type(i);
         rows<tank::Foam>({"porosity_percent", "permeability_m2", "keeps_percent"},
                          [i](TankParts& t) { return &t.foam[i]; });
         if (w_.setup()->tank.foam[i].shape) shape();
         return;
-      case PartKind::pickup:
+      case TankPartKind::pickup:
         return rows<tank::Pickup>({"name", "position_mm", "sock_radius_mm", "feeds"},
                                   [i](TankParts& t) { return &t.pickups[i]; });
-      case PartKind::return_outlet:
+      case TankPartKind::return_outlet:
         return rows<tank::ReturnOutlet>({"name", "position_mm"}, [i](TankParts& t) { return &t.returns[i]; });
-      case PartKind::vent:
+      case TankPartKind::vent:
         return rows<tank::Vent>({"position_mm"}, [](TankParts& t) { return &*t.vent; });
-      case PartKind::sender:
+      case TankPartKind::sender:
         return rows<tank::Sender>(
             {"pivot_mm", "arm_mm", "heading_deg", "empty_deg", "full_deg", "bent_deg", "raised_mm"},
             [](TankParts& t) { return &*t.sender; });
@@ -130,7 +131,7 @@ class Builder {
          },
          [*this](Project& p) {
            if (const auto car = w_.runs.car())
-             add_part(*tank(p), *car->tank, {"Pickup", PartKind::pickup, 0}, std::nullopt);
+             add_part(*tank(p), *car->tank, {"Pickup", TankPartKind::pickup, 0}, std::nullopt);
          },
          [*this](Project& p, int r) { tank(p)->pickups.erase(tank(p)->pickups.begin() + r); }});
     table->set_visible_rows(3);
@@ -296,7 +297,7 @@ class Builder {
 
 EditForm* make_part_form(Workspace& workspace, const std::optional<PartRef>& part) {
   auto* form = new EditForm(workspace);
-  if (workspace.setup()) Builder(workspace, *form, part).build();
+  if (workspace.setup()) PartFormBuilder(workspace, *form, part).build();
   return form;
 }
 

@@ -36,7 +36,7 @@ class Marks {
 
  private:
   QPointF at(const Vec3& v) const { return look_.on_screen(v); }
-  bool chosen(PartKind kind, size_t i, int owner = -1) const {
+  bool chosen(TankPartKind kind, size_t i, int owner = -1) const {
     return look_.chosen && *look_.chosen == PartRef{kind, static_cast<int>(i), owner};
   }
   QString length(double v) const {
@@ -131,7 +131,7 @@ class Marks {
     box(low, high);
     if (!look_.chosen) return;
     if (const tank::Shape* shape = shape_of(parts_, *look_.chosen);
-        shape && look_.chosen->kind != PartKind::shape) {
+        shape && look_.chosen->kind != TankPartKind::shape) {
       const tank::Solid solid = make_solid(*shape, meshes_);
       p_.setPen(t_.ink);
       box(solid.lower_corner(), solid.upper_corner());
@@ -256,7 +256,7 @@ class Marks {
     const Vec3 pivot = s.pivot + Vec3(0, 0, s.raised);
     const Vec3 tip = pivot + s.arm * Vec3(std::cos(angle) * std::cos(s.heading),
                                           std::cos(angle) * std::sin(s.heading), std::sin(angle));
-    p_.setPen(QPen(t_.ink, chosen(PartKind::sender, 0) ? 2.6 : 1.6));
+    p_.setPen(QPen(t_.ink, chosen(TankPartKind::sender, 0) ? 2.6 : 1.6));
     p_.drawLine(at(pivot), at(tip));
     p_.setBrush(t_.paper);
     p_.drawEllipse(at(pivot), 3, 3);
@@ -264,26 +264,26 @@ class Marks {
     p_.drawEllipse(at(tip), 5, 5);
     keep_clear(at(tip), 6);
     keep_clear(at(pivot), 4);
-    tag(at(tip), "gauge " + w_.show(reading, Quantity::fraction, 0), chosen(PartKind::sender, 0));
+    tag(at(tip), "gauge " + w_.show(reading, Quantity::fraction, 0), chosen(TankPartKind::sender, 0));
   }
 
   void returns_and_vent() {
     for (size_t i = 0; i < parts_.returns.size(); ++i) {
       const QPointF c = at(parts_.returns[i].position);
-      p_.setPen(QPen(t_.ink, chosen(PartKind::return_outlet, i) ? 2.4 : 1.4));
+      p_.setPen(QPen(t_.ink, chosen(TankPartKind::return_outlet, i) ? 2.4 : 1.4));
       p_.setBrush(t_.paper);
       p_.drawPolygon(QPolygonF{c + QPointF(-5, -8), c + QPointF(5, -8), c});
       keep_clear(c + QPointF(0, -4), 6);
-      tag(c, QString::fromStdString(parts_.returns[i].name), chosen(PartKind::return_outlet, i));
+      tag(c, QString::fromStdString(parts_.returns[i].name), chosen(TankPartKind::return_outlet, i));
     }
     if (parts_.vent) {
       const QPointF c = at(parts_.vent->position);
-      p_.setPen(QPen(t_.ink, chosen(PartKind::vent, 0) ? 2.4 : 1.4));
+      p_.setPen(QPen(t_.ink, chosen(TankPartKind::vent, 0) ? 2.4 : 1.4));
       p_.setBrush(t_.paper);
       p_.drawRect(QRectF(c.x() - 4, c.y() - 4, 8, 8));
       p_.drawLine(c, c + QPointF(0, -9));
       keep_clear(c, 7);
-      tag(c, "vent", chosen(PartKind::vent, 0));
+      tag(c, "vent", chosen(TankPartKind::vent, 0));
     }
   }
 
@@ -300,7 +300,8 @@ class Marks {
       if (is) tag(c, part_title(parts_, ref), true);
     };
     for (const PartRef& ref : parts_of(parts_))
-      if (ref.kind == PartKind::baffle || ref.kind == PartKind::collector || ref.kind == PartKind::body)
+      if (ref.kind == TankPartKind::baffle || ref.kind == TankPartKind::collector ||
+          ref.kind == TankPartKind::body)
         handle(ref);
   }
 
@@ -314,7 +315,7 @@ class Marks {
       for (int k = 0; k < 36; ++k)
         sock << at(pickup.position + pickup.sock_radius * Vec3(std::cos(k * std::numbers::pi / 18),
                                                                std::sin(k * std::numbers::pi / 18), 0));
-      p_.setPen(QPen(t_.ink, chosen(PartKind::pickup, i) ? 2.4 : 1.2));
+      p_.setPen(QPen(t_.ink, chosen(TankPartKind::pickup, i) ? 2.4 : 1.2));
       QColor wash = t_.wet(wet);
       wash.setAlpha(150);
       p_.setBrush(wash);
@@ -334,7 +335,7 @@ class Marks {
       const QString state = wet > 0.98   ? "covered"
                             : wet > 0.02 ? w_.show(wet, Quantity::fraction, 0) + " covered"
                                          : "bare";
-      tag(c, QString::fromStdString(pickup.name) + ": " + state, chosen(PartKind::pickup, i));
+      tag(c, QString::fromStdString(pickup.name) + ": " + state, chosen(TankPartKind::pickup, i));
     }
   }
 

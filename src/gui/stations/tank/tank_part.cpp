@@ -21,13 +21,13 @@ auto* find_shape(Tank& t, const PartRef& part) {
   const auto i = static_cast<size_t>(part.index);
   using Pointer = decltype(&t.shapes[0]);
   switch (part.kind) {
-    case PartKind::shape:
+    case TankPartKind::shape:
       return &t.shapes[i];
-    case PartKind::body:
+    case TankPartKind::body:
       return &t.bodies[i].shape;
-    case PartKind::collector:
+    case TankPartKind::collector:
       return &t.collectors[i].shape;
-    case PartKind::foam:
+    case TankPartKind::foam:
       return t.foam[i].shape ? &*t.foam[i].shape : Pointer(nullptr);
     default:
       return Pointer(nullptr);
@@ -139,7 +139,7 @@ PartRef add_collector(TankParts& t, const tank::Tank& assembled, const tank::Mes
     p.collectors.push_back(
         {.name = fresh_name(p.collectors, "collector"), .shape = box, .openings = {door, other}});
   });
-  return {PartKind::collector, static_cast<int>(t.collectors.size()) - 1, -1};
+  return {TankPartKind::collector, static_cast<int>(t.collectors.size()) - 1, -1};
 }
 
 PartRef add_baffle(TankParts& t, const tank::Tank& assembled, const tank::MeshSource& meshes, bool across) {
@@ -166,16 +166,16 @@ PartRef add_baffle(TankParts& t, const tank::Tank& assembled, const tank::MeshSo
                           .height = 0.02});
     p.baffles.push_back(std::move(b));
   });
-  return {PartKind::baffle, static_cast<int>(t.baffles.size()) - 1, -1};
+  return {TankPartKind::baffle, static_cast<int>(t.baffles.size()) - 1, -1};
 }
 
 /// `variant`: round hole, slot, notch, flap door.
 PartRef add_opening(TankParts& t, const tank::Tank& assembled, const tank::MeshSource& meshes, int variant,
                     const std::optional<PartRef>& chosen) {
   int owner = -1;
-  if (chosen && chosen->kind == PartKind::opening) owner = chosen->owner;
-  if (chosen && chosen->kind == PartKind::baffle) owner = chosen->index;
-  if (chosen && chosen->kind == PartKind::collector)
+  if (chosen && chosen->kind == TankPartKind::opening) owner = chosen->owner;
+  if (chosen && chosen->kind == TankPartKind::baffle) owner = chosen->index;
+  if (chosen && chosen->kind == TankPartKind::collector)
     owner = static_cast<int>(t.baffles.size()) + chosen->index;
   if (owner < 0 && !(t.baffles.empty() && t.collectors.empty())) owner = 0;
   if (owner < 0) throw std::runtime_error("an opening needs a baffle or a collector to be in: add one first");
@@ -221,34 +221,34 @@ PartRef add_opening(TankParts& t, const tank::Tank& assembled, const tank::MeshS
     o.at = at;
     openings_of(p, owner)->push_back(o);
   });
-  return {PartKind::opening, static_cast<int>(openings_of(t, owner)->size()) - 1, owner};
+  return {TankPartKind::opening, static_cast<int>(openings_of(t, owner)->size()) - 1, owner};
 }
 
 }  // namespace
 
 std::vector<PartRef> parts_of(const TankParts& t) {
   std::vector<PartRef> out;
-  const auto all = [&](PartKind kind, size_t count) {
+  const auto all = [&](TankPartKind kind, size_t count) {
     for (size_t i = 0; i < count; ++i) out.push_back({kind, static_cast<int>(i), -1});
   };
   const auto openings = [&](int owner, size_t count) {
-    for (size_t i = 0; i < count; ++i) out.push_back({PartKind::opening, static_cast<int>(i), owner});
+    for (size_t i = 0; i < count; ++i) out.push_back({TankPartKind::opening, static_cast<int>(i), owner});
   };
-  all(PartKind::shape, t.shapes.size());
+  all(TankPartKind::shape, t.shapes.size());
   for (size_t i = 0; i < t.baffles.size(); ++i) {
-    out.push_back({PartKind::baffle, static_cast<int>(i), -1});
+    out.push_back({TankPartKind::baffle, static_cast<int>(i), -1});
     openings(static_cast<int>(i), t.baffles[i].openings.size());
   }
   for (size_t i = 0; i < t.collectors.size(); ++i) {
-    out.push_back({PartKind::collector, static_cast<int>(i), -1});
+    out.push_back({TankPartKind::collector, static_cast<int>(i), -1});
     openings(static_cast<int>(t.baffles.size() + i), t.collectors[i].openings.size());
   }
-  all(PartKind::foam, t.foam.size());
-  all(PartKind::body, t.bodies.size());
-  all(PartKind::pickup, t.pickups.size());
-  all(PartKind::return_outlet, t.returns.size());
-  all(PartKind::vent, t.vent ? 1 : 0);
-  all(PartKind::sender, t.sender ? 1 : 0);
+  all(TankPartKind::foam, t.foam.size());
+  all(TankPartKind::body, t.bodies.size());
+  all(TankPartKind::pickup, t.pickups.size());
+  all(TankPartKind::return_outlet, t.returns.size());
+  all(TankPartKind::vent, t.vent ? 1 : 0);
+  all(TankPartKind::sender, t.sender ? 1 : 0);
   return out;
 }
 
@@ -258,19 +258,19 @@ bool exists(const TankParts& t, const PartRef& part) {
   return false;
 }
 
-QString kind_title(PartKind kind) {
+QString kind_title(TankPartKind kind) {
   static const char* const titles[] = {"Shape", "Body",   "Collector", "Baffle", "Opening",
                                        "Foam",  "Pickup", "Return",    "Vent",   "Level sender"};
   return titles[static_cast<int>(kind)];
 }
 
 tank::OpeningPart* opening_of(TankParts& t, const PartRef& part) {
-  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
-                                        : nullptr;
+  return part.kind == TankPartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
+                                            : nullptr;
 }
 const tank::OpeningPart* opening_of(const TankParts& t, const PartRef& part) {
-  return part.kind == PartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
-                                        : nullptr;
+  return part.kind == TankPartKind::opening ? &(*openings_of(t, part.owner))[static_cast<size_t>(part.index)]
+                                            : nullptr;
 }
 tank::Shape* shape_of(TankParts& t, const PartRef& part) { return find_shape(t, part); }
 const tank::Shape* shape_of(const TankParts& t, const PartRef& part) { return find_shape(t, part); }
@@ -278,19 +278,19 @@ const tank::Shape* shape_of(const TankParts& t, const PartRef& part) { return fi
 std::string* name_of(TankParts& t, const PartRef& part) {
   const auto i = static_cast<size_t>(part.index);
   switch (part.kind) {
-    case PartKind::body:
+    case TankPartKind::body:
       return &t.bodies[i].name;
-    case PartKind::collector:
+    case TankPartKind::collector:
       return &t.collectors[i].name;
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       return &t.baffles[i].name;
-    case PartKind::opening:
+    case TankPartKind::opening:
       return &opening_of(t, part)->name;
-    case PartKind::foam:
+    case TankPartKind::foam:
       return &t.foam[i].name;
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       return &t.pickups[i].name;
-    case PartKind::return_outlet:
+    case TankPartKind::return_outlet:
       return &t.returns[i].name;
     default:
       return nullptr;
@@ -298,7 +298,7 @@ std::string* name_of(TankParts& t, const PartRef& part) {
 }
 
 QString part_title(const TankParts& t, const PartRef& part) {
-  if (part.kind == PartKind::shape)
+  if (part.kind == TankPartKind::shape)
     return QString("Shape: %1")
         .arg(QString::fromStdString(tank::shape_kinds()[t.shapes[static_cast<size_t>(part.index)].index()]));
   if (const std::string* name = name_of(const_cast<TankParts&>(t), part))
@@ -312,25 +312,25 @@ QString part_place(const project::Places& places, const TankParts& t, const Part
     return QString::fromStdString(places.pointer(place_of(member)));
   };
   switch (part.kind) {
-    case PartKind::shape:
+    case TankPartKind::shape:
       return at(t.shapes[i]);
-    case PartKind::body:
+    case TankPartKind::body:
       return at(t.bodies[i]);
-    case PartKind::collector:
+    case TankPartKind::collector:
       return at(t.collectors[i]);
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       return at(t.baffles[i]);
-    case PartKind::opening:
+    case TankPartKind::opening:
       return at(*opening_of(t, part));
-    case PartKind::foam:
+    case TankPartKind::foam:
       return at(t.foam[i]);
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       return at(t.pickups[i]);
-    case PartKind::return_outlet:
+    case TankPartKind::return_outlet:
       return at(t.returns[i]);
-    case PartKind::vent:
+    case TankPartKind::vent:
       return at(*t.vent);
-    case PartKind::sender:
+    case TankPartKind::sender:
       return at(*t.sender);
   }
   return {};
@@ -339,17 +339,17 @@ QString part_place(const project::Places& places, const TankParts& t, const Part
 std::optional<Vec3> part_position(const TankParts& t, const PartRef& part, const tank::MeshSource& meshes) {
   const auto i = static_cast<size_t>(part.index);
   switch (part.kind) {
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       return t.baffles[i].point;
-    case PartKind::opening:
+    case TankPartKind::opening:
       return opening_of(t, part)->at;
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       return t.pickups[i].position;
-    case PartKind::return_outlet:
+    case TankPartKind::return_outlet:
       return t.returns[i].position;
-    case PartKind::vent:
+    case TankPartKind::vent:
       return t.vent->position;
-    case PartKind::sender:
+    case TankPartKind::sender:
       return t.sender->pivot;
     default:
       break;
@@ -361,28 +361,28 @@ std::optional<Vec3> part_position(const TankParts& t, const PartRef& part, const
 void move_part(TankParts& t, const PartRef& part, const Vec3& by) {
   const auto i = static_cast<size_t>(part.index);
   switch (part.kind) {
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       t.baffles[i].point += by;
       for (Vec3& p : t.baffles[i].outline) p += by;
       // Its openings stay on the plate.
       for (auto& o : t.baffles[i].openings) o.at += by;
       return;
-    case PartKind::opening:
+    case TankPartKind::opening:
       opening_of(t, part)->at += by;
       return;
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       t.pickups[i].position += by;
       return;
-    case PartKind::return_outlet:
+    case TankPartKind::return_outlet:
       t.returns[i].position += by;
       return;
-    case PartKind::vent:
+    case TankPartKind::vent:
       t.vent->position += by;
       return;
-    case PartKind::sender:
+    case TankPartKind::sender:
       t.sender->pivot += by;
       return;
-    case PartKind::collector:
+    case TankPartKind::collector:
       for (auto& o : t.collectors[i].openings) o.at += by;
       break;
     default:
@@ -394,98 +394,98 @@ void move_part(TankParts& t, const PartRef& part, const Vec3& by) {
 void remove_part(TankParts& t, const PartRef& part) {
   const auto drop = [&](auto& list) { list.erase(list.begin() + part.index); };
   switch (part.kind) {
-    case PartKind::shape:
+    case TankPartKind::shape:
       return drop(t.shapes);
-    case PartKind::body:
+    case TankPartKind::body:
       return drop(t.bodies);
-    case PartKind::collector:
+    case TankPartKind::collector:
       return drop(t.collectors);
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       return drop(t.baffles);
-    case PartKind::opening:
+    case TankPartKind::opening:
       return drop(*openings_of(t, part.owner));
-    case PartKind::foam:
+    case TankPartKind::foam:
       return drop(t.foam);
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       return drop(t.pickups);
-    case PartKind::return_outlet:
+    case TankPartKind::return_outlet:
       return drop(t.returns);
-    case PartKind::vent:
+    case TankPartKind::vent:
       t.vent.reset();
       return;
-    case PartKind::sender:
+    case TankPartKind::sender:
       t.sender.reset();
       return;
   }
 }
 
 std::vector<NewPart> new_parts() {
-  return {{"Pickup", PartKind::pickup, 0},
-          {"Baffle across the car (parts front and rear)", PartKind::baffle, 0},
-          {"Baffle along the car (parts left and right)", PartKind::baffle, 1},
-          {"Collector box", PartKind::collector, 0},
-          {"Round hole", PartKind::opening, 0},
-          {"Slot", PartKind::opening, 1},
-          {"Notch at the floor", PartKind::opening, 2},
-          {"Flap door", PartKind::opening, 3},
-          {"Foam throughout", PartKind::foam, 0},
-          {"Foam block", PartKind::foam, 1},
-          {"Body that takes up room", PartKind::body, 0},
-          {"Return outlet", PartKind::return_outlet, 0},
-          {"Vent", PartKind::vent, 0},
-          {"Level sender", PartKind::sender, 0},
-          {"Shape: box", PartKind::shape, 0},
-          {"Shape: prism", PartKind::shape, 1},
-          {"Shape: cylinder", PartKind::shape, 2},
-          {"Shape: revolved profile", PartKind::shape, 3},
-          {"Shape: sphere", PartKind::shape, 4},
-          {"Shape: saddle, in place of all others", PartKind::shape, 5}};
+  return {{"Pickup", TankPartKind::pickup, 0},
+          {"Baffle across the car (parts front and rear)", TankPartKind::baffle, 0},
+          {"Baffle along the car (parts left and right)", TankPartKind::baffle, 1},
+          {"Collector box", TankPartKind::collector, 0},
+          {"Round hole", TankPartKind::opening, 0},
+          {"Slot", TankPartKind::opening, 1},
+          {"Notch at the floor", TankPartKind::opening, 2},
+          {"Flap door", TankPartKind::opening, 3},
+          {"Foam throughout", TankPartKind::foam, 0},
+          {"Foam block", TankPartKind::foam, 1},
+          {"Body that takes up room", TankPartKind::body, 0},
+          {"Return outlet", TankPartKind::return_outlet, 0},
+          {"Vent", TankPartKind::vent, 0},
+          {"Level sender", TankPartKind::sender, 0},
+          {"Shape: box", TankPartKind::shape, 0},
+          {"Shape: prism", TankPartKind::shape, 1},
+          {"Shape: cylinder", TankPartKind::shape, 2},
+          {"Shape: revolved profile", TankPartKind::shape, 3},
+          {"Shape: sphere", TankPartKind::shape, 4},
+          {"Shape: saddle, in place of all others", TankPartKind::shape, 5}};
 }
 
 PartRef add_part(TankParts& t, const tank::Tank& assembled, const NewPart& what,
                  const std::optional<PartRef>& chosen, const tank::MeshSource& meshes) {
   const Vec3 low = assembled.lower_corner(), high = assembled.upper_corner(), size = high - low;
   const Vec3 middle = rounded(inner_point(assembled));
-  const auto last = [&](PartKind kind, size_t count) {
+  const auto last = [&](TankPartKind kind, size_t count) {
     return PartRef{kind, static_cast<int>(count) - 1, -1};
   };
   switch (what.kind) {
-    case PartKind::shape:
+    case TankPartKind::shape:
       t.short_form = false;
       if (what.variant == 5) t.shapes.clear();
       t.shapes.push_back(new_shape(assembled, what.variant));
-      return last(PartKind::shape, t.shapes.size());
-    case PartKind::body:
+      return last(TankPartKind::shape, t.shapes.size());
+    case TankPartKind::body:
       t.bodies.push_back({fresh_name(t.bodies, "body"), floor_box(assembled, {0.1, 0.1, 0.3})});
-      return last(PartKind::body, t.bodies.size());
-    case PartKind::collector:
+      return last(TankPartKind::body, t.bodies.size());
+    case TankPartKind::collector:
       return add_collector(t, assembled, meshes);
-    case PartKind::baffle:
+    case TankPartKind::baffle:
       return add_baffle(t, assembled, meshes, what.variant == 0);
-    case PartKind::opening:
+    case TankPartKind::opening:
       return add_opening(t, assembled, meshes, what.variant, chosen);
-    case PartKind::foam: {
+    case TankPartKind::foam: {
       tank::Foam foam;
       foam.name = fresh_name(t.foam, "foam");
       if (what.variant == 1) foam.shape = floor_box(assembled, {0.5, 0.9, 0.95});
       t.foam.push_back(std::move(foam));
-      return last(PartKind::foam, t.foam.size());
+      return last(TankPartKind::foam, t.foam.size());
     }
-    case PartKind::pickup:
+    case TankPartKind::pickup:
       t.pickups.push_back({fresh_name(t.pickups, "pickup"), floor_place(assembled, 0.005), 0.02, "engine"});
-      return last(PartKind::pickup, t.pickups.size());
-    case PartKind::return_outlet:
+      return last(TankPartKind::pickup, t.pickups.size());
+    case TankPartKind::return_outlet:
       t.returns.push_back({fresh_name(t.returns, "return"), middle});
-      return last(PartKind::return_outlet, t.returns.size());
-    case PartKind::vent: {
+      return last(TankPartKind::return_outlet, t.returns.size());
+    case TankPartKind::vent: {
       Vec3 top = middle;
       for (int k = 0; k < 3000 && assembled.contains(top + Vec3(0, 0, 0.001)); ++k) top.z() += 0.001;
       t.vent = tank::Vent{rounded(top)};
-      return {PartKind::vent, 0, -1};
+      return {TankPartKind::vent, 0, -1};
     }
-    case PartKind::sender:
+    case TankPartKind::sender:
       t.sender = tank::Sender{.pivot = middle, .arm = std::round(0.4 * size.z() * 1000) / 1000};
-      return {PartKind::sender, 0, -1};
+      return {TankPartKind::sender, 0, -1};
   }
   return {};
 }

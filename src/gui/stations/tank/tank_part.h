@@ -13,11 +13,22 @@
 
 namespace uadze::gui {
 
-enum class PartKind { shape, body, collector, baffle, opening, foam, pickup, return_outlet, vent, sender };
+enum class TankPartKind {
+  shape,
+  body,
+  collector,
+  baffle,
+  opening,
+  foam,
+  pickup,
+  return_outlet,
+  vent,
+  sender
+};
 
 /// An opening is in baffle or collector `owner` (collectors count after the baffles).
 struct PartRef {
-  PartKind kind = PartKind::shape;
+  TankPartKind kind = TankPartKind::shape;
   int index = 0;
   int owner = -1;
   bool operator==(const PartRef&) const = default;
@@ -27,7 +38,7 @@ struct PartRef {
 std::vector<PartRef> parts_of(const tank::TankParts& tank);
 bool exists(const tank::TankParts& tank, const PartRef& part);
 
-QString kind_title(PartKind kind);
+QString kind_title(TankPartKind kind);
 QString part_title(const tank::TankParts& tank, const PartRef& part);
 /// Where it is in the file below the tank, such as "/baffles/0/openings/1".
 /// `places`: of the tank.
@@ -49,7 +60,7 @@ void remove_part(tank::TankParts& tank, const PartRef& part);
 /// What "add" offers, by name; a new part is put where it makes sense in the assembled tank.
 struct NewPart {
   QString title;
-  PartKind kind;
+  TankPartKind kind;
   int variant;  ///< kind of shape, or form of opening
 };
 std::vector<NewPart> new_parts();

@@ -264,7 +264,7 @@ class TankStation : public StationView {
     const QVariant data = item->data(0, Qt::UserRole);
     const QList<QVariant> numbers = data.toList();
     if (numbers.size() != 3) return std::nullopt;
-    return PartRef{static_cast<PartKind>(numbers[0].toInt()), numbers[1].toInt(), numbers[2].toInt()};
+    return PartRef{static_cast<TankPartKind>(numbers[0].toInt()), numbers[1].toInt(), numbers[2].toInt()};
   }
 
   void fill_tree() {
@@ -288,9 +288,9 @@ class TankStation : public StationView {
       tree_->clear();
       QTreeWidgetItem* above = nullptr;
       for (const auto& [title, part] : rows) {
-        auto* item =
-            part.kind == PartKind::opening && above ? new QTreeWidgetItem(above) : new QTreeWidgetItem(tree_);
-        if (part.kind != PartKind::opening) above = item;
+        auto* item = part.kind == TankPartKind::opening && above ? new QTreeWidgetItem(above)
+                                                                 : new QTreeWidgetItem(tree_);
+        if (part.kind != TankPartKind::opening) above = item;
         item->setText(0, title);
         item->setToolTip(0, title);
         item->setData(0, Qt::UserRole, QList<QVariant>{static_cast<int>(part.kind), part.index, part.owner});

@@ -15,7 +15,7 @@ namespace {
 double rounded(double v) { return std::round(v * 1000) / 1000; }
 
 /// Parts that can be taken hold of in the picture.
-bool is_handled(PartKind kind) { return kind != PartKind::shape && kind != PartKind::foam; }
+bool is_handled(TankPartKind kind) { return kind != TankPartKind::shape && kind != TankPartKind::foam; }
 
 }  // namespace
 
@@ -243,7 +243,8 @@ Vec3 TankView::snapped(const PartRef& part, const Vec3& wanted) const {
   for (int k = 0; k < 3; ++k) {
     std::vector<double> targets{0.0, car->tank->lower_corner()[k], car->tank->upper_corner()[k]};
     for (const PartRef& other : parts_of(parts)) {
-      if (other == part || (other.kind != PartKind::collector && other.kind != PartKind::body)) continue;
+      if (other == part || (other.kind != TankPartKind::collector && other.kind != TankPartKind::body))
+        continue;
       const tank::Solid solid = make_solid(*shape_of(parts, other), meshes());
       targets.push_back(solid.lower_corner()[k]), targets.push_back(solid.upper_corner()[k]);
     }
@@ -262,8 +263,8 @@ bool TankView::move_chosen(const Vec3& wanted_place, bool snap) {
   if (!position) return false;
   const auto car = workspace_.runs.car();
   const PartRef part = *chosen_;
-  const bool point =
-      part.kind == PartKind::pickup || part.kind == PartKind::return_outlet || part.kind == PartKind::vent;
+  const bool point = part.kind == TankPartKind::pickup || part.kind == TankPartKind::return_outlet ||
+                     part.kind == TankPartKind::vent;
   const Vec3 wanted = snap && !point ? snapped(part, wanted_place) : wanted_place;
   // To whole millimetres; along a wall a point slides by the coordinates that stay inside.
   Vec3 next = *position;
@@ -273,7 +274,7 @@ bool TankView::move_chosen(const Vec3& wanted_place, bool snap) {
     tried[k] = rounded(wanted[k]);
     if (!point || car->tank->contains(tried)) next = tried;
   }
-  if (part.kind == PartKind::baffle) {
+  if (part.kind == TankPartKind::baffle) {
     // A plate moves along its normal only.
     const Vec3 n = parts.baffles[static_cast<size_t>(part.index)].normal.normalized();
     next = *position + n * n.dot(next - *position);
