@@ -6,17 +6,12 @@
 
 #include "core/base/csv.h"
 #include "core/base/files.h"
+#include "core/base/series.h"
 #include "core/base/units.h"
 
 namespace uadze::lap {
 
-Vec3 ForceTrace::at(double t) const {
-  const auto next = std::upper_bound(time.begin(), time.end(), t);
-  if (next == time.begin()) return force.front();
-  if (next == time.end()) return force.back();
-  const size_t j = static_cast<size_t>(next - time.begin()), i = j - 1;
-  return force[i] + (force[j] - force[i]) * (t - time[i]) / (time[j] - time[i]);
-}
+Vec3 ForceTrace::at(double t) const { return between(time, force, t); }
 
 Vec3 Push::felt_at(const Vec3& place) const {
   return gravity + Vec3(yaw * yaw * place.x() + yaw_change * place.y(),

@@ -9,6 +9,7 @@
 
 #include "core/base/csv.h"
 #include "core/base/files.h"
+#include "core/base/series.h"
 #include "core/base/units.h"
 
 namespace uadze::lap {
@@ -331,18 +332,9 @@ std::optional<Message> absurd(const Lap& lap) {
   return std::nullopt;
 }
 
-size_t Lap::index_at(double t) const {
-  const auto next = std::upper_bound(time.begin(), time.end(), t);
-  return next == time.begin() ? 0 : static_cast<size_t>(next - time.begin() - 1);
-}
+size_t Lap::index_at(double t) const { return last_until(time, t); }
 
-double Lap::distance_at(double t) const {
-  const auto next = std::upper_bound(time.begin(), time.end(), t);
-  if (next == time.begin()) return distance.front();
-  if (next == time.end()) return distance.back();
-  const size_t j = static_cast<size_t>(next - time.begin()), i = j - 1;
-  return distance[i] + (distance[j] - distance[i]) * (t - time[i]) / (time[j] - time[i]);
-}
+double Lap::distance_at(double t) const { return between(time, distance, t); }
 
 Read<Lap> parse_lap(std::string_view text, const std::string& file, VerticalZero zero) {
   return LapReader(parse_csv(text, file), file).run(zero);

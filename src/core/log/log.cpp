@@ -11,6 +11,7 @@
 #include <mutex>
 
 #include "core/base/counted.h"
+#include "core/base/series.h"
 #include "core/log/can_text.h"
 #include "core/log/letters.h"
 #include "core/log/rows.h"
@@ -325,10 +326,7 @@ std::span<const float> Log::values(Role role) const {
   return c ? std::span<const float>(c->values) : std::span<const float>();
 }
 
-size_t Log::index_at(double t) const {
-  const auto next = std::upper_bound(time.begin(), time.end(), t);
-  return next == time.begin() ? 0 : static_cast<size_t>(next - time.begin() - 1);
-}
+size_t Log::index_at(double t) const { return last_until(time, t); }
 
 double Log::step() const {
   std::vector<double> steps;
