@@ -81,6 +81,9 @@ class LogbookStation : public StationView {
       t->setSelectionBehavior(QAbstractItemView::SelectRows);
       t->verticalHeader()->setDefaultSectionSize(32);
     }
+    // What a test read takes two lines; fourteen gates fill the page at 800 lines.
+    gates_->setWordWrap(true);
+    gates_->verticalHeader()->setDefaultSectionSize(33);
     QObject::connect(tabs_, &QTabWidget::currentChanged, forms_, &QStackedWidget::setCurrentIndex);
     QObject::connect(gates_, &QTableWidget::currentCellChanged, forms_, [this](int row, int, int, int) {
       const auto* in = w_.book.garage();
@@ -143,9 +146,12 @@ class LogbookStation : public StationView {
     }
     report::Table table{{"gate", "state", "last", "by", "due again", "says"}, {}};
     const report::Table all = report::gates_table(in->gates, w_.book.at(), w_.units());
+    const auto day = [](const std::string& at) {
+      return at.substr(0, at.find(' '));
+    };  // the hour is in the book
     for (size_t k = 0; k < all.rows.size(); ++k) {
       const auto& r = all.rows[k];
-      table.rows.push_back({r[1], sign_of(in->gates[k].state) + r[2], r[3], r[4], r[5], r[6]});
+      table.rows.push_back({r[1], sign_of(in->gates[k].state) + r[2], day(r[3]), r[4], r[5], r[6]});
     }
     // First looked at: the first that is not passed.
     int row = gates_->currentRow();
