@@ -72,6 +72,7 @@ Json run_json(const solve::RunResult& result) {
           {"tightest", run.tightest_place},
           {"pickups_not_covered", run.tightest_side},
           {"least_rail_margin_kpa", finite(run.least_margin / 1e3)},
+          {"under_lean_limit_s", run.lean_time},
           {"circuit_faults", faults_json(result.ready->course)},
           {"volume", ledger_json(run.ledger)},
           {"events", events_json(run.events)}};

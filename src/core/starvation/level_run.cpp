@@ -35,6 +35,22 @@ DriveOptions drive_options(const FuelSystem& car, const Course& course, const Ru
   return how;
 }
 
+/// s: how long the pressure is under its limit around a sample, straight between samples.
+double lean_time(const LevelRun& run, const Course& course, size_t at) {
+  const auto over = [&](size_t i) { return run.rail[i] - course.limit[i]; };
+  const std::vector<double>& time = course.lap->time;
+  if (over(at) >= 0) return 0.0;
+  const auto crossed = [&](size_t in, size_t out) {
+    return std::lerp(time[in], time[out], over(in) / (over(in) - over(out)));
+  };
+  size_t first = at, last = at;
+  while (first > 0 && over(first - 1) < 0) --first;
+  while (last + 1 < time.size() && over(last + 1) < 0) ++last;
+  const double from = first > 0 ? crossed(first, first - 1) : time[first],
+               to = last + 1 < time.size() ? crossed(last, last + 1) : time[last];
+  return to - from;
+}
+
 }  // namespace
 
 Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool repeated,
@@ -150,6 +166,7 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
     if (const double seconds = within / net; seconds < run.least_seconds)
       run.least_seconds = seconds, run.tightest = i;
   }
+  run.lean_time = lean_time(run, course, run.margin_at);
   if (!run.events.empty()) {
     run.least_seconds = 0;
     const auto worst =

@@ -75,6 +75,7 @@ struct LevelRun {
   /// infinite if it is so throughout
   double least_margin = 0.0;
   size_t margin_at = 0;                ///< sample of it
+  double lean_time = 0.0;              ///< s: how long the pressure is under its limit there, in one piece
   std::vector<slosh::Instant> motion;  ///< the fuel at each sample; empty unless it was asked for
   bool clean() const { return events.empty(); }
 };

@@ -22,6 +22,7 @@ LapFigures figures_of(const LevelRun& run, const Course& course) {
           .least_seconds = run.least_seconds,
           .least_reserve = run.least_reserve,
           .least_margin = run.least_margin,
+          .lean_time = run.lean_time,
           .tightest_time = lap.time[run.tightest],
           .margin_time = lap.time[run.margin_at],
           .tightest_place = run.tightest_place,

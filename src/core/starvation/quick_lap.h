@@ -19,6 +19,7 @@ struct LapFigures {
   double least_seconds = 0.0;                     ///< s; infinite if the reserve is never drawn on
   double least_reserve = 0.0;                     ///< m3 that the main pump can reach
   double least_margin = 0.0;                      ///< Pa of pressure difference over its limit
+  double lean_time = 0.0;                         ///< s: how long it is under its limit there
   double tightest_time = 0.0, margin_time = 0.0;  ///< s on the lap
   std::string tightest_place, tightest_side;
   bool by_circuit = false;  ///< the first event has no bare pickup: the circuit is at fault

@@ -349,9 +349,10 @@ void VerdictStrip::tell(const Figures& f, bool stale) {
   }
   rail_->set_text(
       std::isfinite(f.left.least_margin) ? workspace_.show(f.left.least_margin, Quantity::pressure) : "–",
-      !f.by_circuit                             ? "no circuit: taken as held"
-      : f.left.least_margin < 0 && f.left.clean ? "under the lean limit, briefly"
-                                                : "over the lean limit, least",
+      !f.by_circuit ? "no circuit: taken as held"
+      : f.left.least_margin < 0 && f.left.clean
+          ? "under the lean limit for " + workspace_.show(f.left.lean_time, Quantity::duration, 2)
+          : "over the lean limit, least",
       !f.left.clean && f.left.least_margin < 0, stale);
 }
 

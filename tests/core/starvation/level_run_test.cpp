@@ -66,6 +66,33 @@ TEST_F(DemoRun, TheCircuitsFlowsAreUsedAndNotTheEnteredOnes) {
   EXPECT_NEAR(c.course.delivery->lift[0][i], state.surge.lifts[0], 0.02 * state.surge.lifts[0]);
 }
 
+// The Wisp's one pickup lets its rail dip as the level comes down: an event is what stays under the limit for
+// longer than the setup allows, and what a run tells of its leanest moment is held by the same measure.
+TEST(LeanTime, IsUnderWhatMakesAnEventWhereThereIsNone) {
+  const auto wisp = test::demo_case("ostrel-wisp", 600);
+  const double allowed = wisp->car->limits.mixture.time;
+  int dips = 0, events = 0;
+  for (double level = 7.5e-3; level < 8.1e-3; level += 0.05e-3) {
+    const LevelRun run = run_level(*wisp->car, wisp->course, level);
+    EXPECT_EQ(run.lean_time > 0, run.least_margin < 0) << level;
+    const bool pressure =
+        std::ranges::any_of(run.events, [](const Event& e) { return e.kind == Trouble::pressure; });
+    if (run.least_margin < 0) ++(pressure ? events : dips);
+    if (pressure) {
+      EXPECT_GT(run.lean_time, 0) << level;
+    } else {
+      EXPECT_LE(run.lean_time, allowed + 0.02) << level;
+    }
+    // Stretches close to each other are one event.
+    if (run.events.size() == 1 && pressure) {
+      EXPECT_LE(run.lean_time, run.events.front().end - run.events.front().start + 0.02) << level;
+      EXPECT_GT(run.lean_time, allowed - 0.02) << level;
+    }
+  }
+  EXPECT_GT(dips, 0);
+  EXPECT_GT(events, 0);
+}
+
 // A place is entered over fifteen quick seconds: five later its pickups see what they see on a lap that was
 // driven whole after another.
 TEST_F(DemoRun, FiveSecondsOnNothingIsLeftOfHowAPlaceWasEntered) {
