@@ -35,20 +35,28 @@ DriveOptions drive_options(const FuelSystem& car, const Course& course, const Ru
   return how;
 }
 
-/// s: how long the pressure is under its limit around a sample, straight between samples.
+/// s: how long the pressure is under its limit around a sample, straight between samples; on a repeated lap
+/// over the start line too.
 double lean_time(const LevelRun& run, const Course& course, size_t at) {
   const auto over = [&](size_t i) { return run.rail[i] - course.limit[i]; };
   const std::vector<double>& time = course.lap->time;
-  if (over(at) >= 0) return 0.0;
-  const auto crossed = [&](size_t in, size_t out) {
-    return std::lerp(time[in], time[out], over(in) / (over(in) - over(out)));
+  const size_t last = time.size() - 1;
+  const auto until_over = [&](size_t i, bool forward) {
+    double passed = 0;
+    for (size_t k = 0; k < last && over(i) < 0; ++k) {
+      if (i == (forward ? last : 0)) {
+        if (!course.repeated) break;
+        i = forward ? 0 : last;
+        if (over(i) >= 0) break;
+      }
+      const size_t next = forward ? i + 1 : i - 1;
+      const double share = over(next) < 0 ? 1.0 : over(i) / (over(i) - over(next));
+      passed += share * std::abs(time[next] - time[i]);
+      i = next;
+    }
+    return passed;
   };
-  size_t first = at, last = at;
-  while (first > 0 && over(first - 1) < 0) --first;
-  while (last + 1 < time.size() && over(last + 1) < 0) ++last;
-  const double from = first > 0 ? crossed(first, first - 1) : time[first],
-               to = last + 1 < time.size() ? crossed(last, last + 1) : time[last];
-  return to - from;
+  return std::min(until_over(at, true) + until_over(at, false), course.lap->duration());
 }
 
 }  // namespace

@@ -93,6 +93,32 @@ TEST(LeanTime, IsUnderWhatMakesAnEventWhereThereIsNone) {
   EXPECT_GT(events, 0);
 }
 
+TEST(LeanTime, IsTheSameWhereverTheLapBegins) {
+  const auto wisp = test::demo_case("ostrel-wisp", 600);
+  Course course = wisp->course;
+  course.repeated = true;  // its own is a run from rest
+  const LevelRun whole = run_level(*wisp->car, course, 7.5e-3);
+  ASSERT_GT(whole.lean_time, 0.05);
+  // The same lap begun where the rail is leanest.
+  const auto turn = [&](auto& values) {
+    if (values.empty()) return;
+    values.pop_back();
+    std::rotate(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(whole.margin_at), values.end());
+    values.push_back(values.front());
+  };
+  lap::Lap lap = wisp->lap->value;
+  for (auto* channel : {&lap.lateral, &lap.longitudinal, &lap.vertical}) turn(*channel);
+  course.lap = &lap;
+  Delivery delivery = *course.delivery;
+  for (auto& lift : delivery.lift) turn(lift);
+  for (auto* values : {&delivery.main, &delivery.fed, &delivery.set, &delivery.duty}) turn(*values);
+  course.delivery = std::make_shared<const Delivery>(std::move(delivery));
+  turn(course.demand), turn(course.reach), turn(course.limit);
+  const LevelRun turned = run_level(*wisp->car, course, 7.5e-3);
+  EXPECT_NEAR(turned.lean_time, whole.lean_time, 0.02);
+  EXPECT_NEAR(turned.least_margin, whole.least_margin, 2e3);
+}
+
 // A place is entered over fifteen quick seconds: five later its pickups see what they see on a lap that was
 // driven whole after another.
 TEST_F(DemoRun, FiveSecondsOnNothingIsLeftOfHowAPlaceWasEntered) {
