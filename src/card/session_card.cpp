@@ -198,7 +198,7 @@ class Card {
 
   void map(const QRectF& box) {
     words(box, "fuel over the pickups: level against distance", face(9, true), faint);
-    const auto& rows = s_.lap->map.rows;
+    const auto& rows = solve::map_of(*s_.lap).rows;
     const QRectF r(box.left() + 26, box.top() + 18, box.width() - 28, box.height() - 46);
     if (rows.empty() || r.height() < 30) return;
     const lap::Lap& lap = s_.lap->lap->value;

@@ -50,7 +50,8 @@ TEST_F(Plans, AnEditBringsARoughAnswerFirst) {
   EXPECT_TRUE(rough);
   EXPECT_FALSE(workspace().runs.first());
   ASSERT_TRUE(workspace().runs.evaluator.result().lap);
-  EXPECT_FALSE(workspace().runs.evaluator.result().lap->map.rows.empty());
+  ASSERT_TRUE(workspace().runs.map());
+  EXPECT_FALSE(workspace().runs.map()->rows.empty());
 }
 
 TEST_F(Plans, RiskScatterAndRuleAreEditedAndUndone) {

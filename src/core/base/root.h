@@ -120,4 +120,26 @@ Turn turn_in_thirds(Answers&& both, double no, double yes, double width, int rou
   return out;
 }
 
+/// The same where it is likely to turn close to `no`: outward from there, three times as far with each place.
+template <class Answers>
+Turn turn_close_to(Answers&& both, double no, double yes, double width) {
+  const double start = no, whole = yes - no, sign = whole < 0 ? -1 : 1;
+  int asked = 0;
+  for (double step = width * (1 - 1e-9); 3 * step < std::abs(whole); step *= 9) {
+    const double nearer = start + sign * step, further = start + sign * 3 * step;
+    const auto [first, second] = both(nearer, further);
+    asked += 2;
+    if (!second) {
+      no = further;
+      continue;
+    }
+    (first ? yes : no) = nearer;
+    if (!first) yes = further;
+    break;
+  }
+  Turn out = turn_in_thirds(both, no, yes, width);
+  out.evaluations += asked;
+  return out;
+}
+
 }  // namespace uadze

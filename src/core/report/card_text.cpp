@@ -103,7 +103,7 @@ CardText card_text(const solve::SessionResult& s, const UnitSystem& units, const
                                             " may be filled: fewer laps a stint, or another setup"});
   // Where no fuel is enough, nothing is said of how much to put in.
   if (s.possible()) refuelling(out, s, units);
-  std::vector<starvation::CornerLevel> corners = corner_levels(lap.map);
+  std::vector<starvation::CornerLevel> corners = corner_levels(solve::map_of(lap));
   for (size_t k = 0; k < std::min<size_t>(corners.size(), 5); ++k)
     out.corners.push_back({corners[k].place,
                            (lap.clean.exists ? "under " + show(corners[k].level, Quantity::volume)

@@ -156,7 +156,7 @@ std::string map_csv(const solve::LapResult& result) {
       "reserve [1]", "starving [1]", "rail over set [1]"};
   for (const auto& p : result.car->pickups) cells.push_back(p.name + " [1]");
   std::string out = csv_row(cells);
-  for (const auto& row : result.map.rows)
+  for (const auto& row : solve::map_of(result).rows)
     for (size_t i = 0; i < lap.size(); ++i) {
       const double t = lap.time[i];
       const bool starving = std::any_of(row.events.begin(), row.events.end(),

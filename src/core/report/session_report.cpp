@@ -81,7 +81,7 @@ std::string faults_text(const starvation::Course& course, const UnitSystem& unit
 
 Json map_json(const solve::LapResult& lap) {
   Json json = Json::array();
-  for (const auto& c : starvation::corner_levels(lap.map))
+  for (const auto& c : starvation::corner_levels(solve::map_of(lap)))
     json.push_back({{"place", c.place}, {"hurts_at_l", c.level * 1e3}, {"event", event_json(c.event)}});
   return json;
 }

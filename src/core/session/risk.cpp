@@ -221,8 +221,7 @@ Readings readings(const tank::TankParts& parts, const tank::Tank& tank, double v
   return out;
 }
 
-RuleCheck check_rule(double rule, const Session& s, const PlanInput& in, double start,
-                     const starvation::StarvationMap& map) {
+RuleCheck check_rule(double rule, const Session& s, const PlanInput& in, double start) {
   RuleCheck out;
   out.share = rule;
   const double level = rule * in.tank_volume;
@@ -232,12 +231,6 @@ RuleCheck check_rule(double rule, const Session& s, const PlanInput& in, double 
       level + laps_worth(s, laps, first_stint(s)) * s.consumption_per_lap.value_or(in.consumption_per_lap);
   out.saved = (out.start - start) * in.density;
   out.starves = level < in.least_end;
-  // The row at the rule's level or the next below it that starves.
-  for (auto row = map.rows.rbegin(); out.starves && row != map.rows.rend(); ++row)
-    if (row->level <= level + 1e-12 && !row->events.empty()) {
-      out.place = row->events.front().place;
-      break;
-    }
   return out;
 }
 

@@ -91,8 +91,8 @@ struct RuleCheck {
   bool starves = false;  ///< the rule's level is under the clean level
   std::string place;     ///< where it would starve first
 };
-RuleCheck check_rule(double rule, const Session& session, const PlanInput& input, double start,
-                     const starvation::StarvationMap& map);
+/// All but the place.
+RuleCheck check_rule(double rule, const Session& session, const PlanInput& input, double start);
 
 Derivation risk_working(const RiskPlan& plan, const PlanInput& input, const Plan& sum);
 

@@ -1,6 +1,7 @@
 #include "core/solve/lap_result.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 #include <algorithm>
 #include <atomic>
@@ -19,9 +20,10 @@ size_t bytes_of(const LapResult& r) {
     return run.reserve.size() * sizeof(double) * (8 + 2 * run.coverage.wet.size());
   };
   size_t out = 65536 + of_run(r.clean.at) + of_run(r.clean.below);
-  for (const auto& row : r.map.rows)
-    out += 512 + row.wet.size() * sizeof(float) * (4 + row.pickups.size()) +
-           row.events.size() * (sizeof(starvation::Event) + 256);
+  // The map too, which may be made later.
+  for (const auto& rung : r.ladder->rungs)
+    out += 512 + (rung.clean ? 2 : 1) * r.lap->value.size() * sizeof(float) * (4 + r.car->pickups.size()) +
+           (rung.clean ? 0 : 20) * (sizeof(starvation::Event) + 256);
   return out;
 }
 
@@ -73,8 +75,10 @@ LapResultPtr fine_result(const project::Project& project, const Resolved& r, Sou
   out->car = made->car;
   out->consumption = starvation::consumption_per_lap(out->course.demand, out->lap->value);
   out->usable_volume = setup.tank.usable_share * out->car->tank->volume();
-  out->map = starvation::starvation_map(*out->car, out->course, options.ladder, progress);
-  out->clean = starvation::clean_level(*out->car, out->course, options.ladder, progress, &out->map);
+  out->ladder = std::make_shared<const starvation::Ladder>(
+      starvation::ladder(*out->car, out->course, options.ladder, progress));
+  out->map = std::make_shared<Once<starvation::StarvationMap>>();
+  out->clean = starvation::clean_level(*out->car, out->course, options.ladder, progress, out->ladder.get());
   out->end_resolution = 2 * options.ladder.resolution;
   out->fuel = fuel_of(setup);
   out->launch = launch_of(setup, *made, project, sources, progress);
@@ -133,6 +137,17 @@ LapResultPtr lap_result(const project::Project& project, const Resolved& r, Sour
   LapResultPtr out = with_band(fine, progress);
   sources.lap_results.keep(key(Detail::band), out, bytes_of(*out));
   return out;
+}
+
+const starvation::StarvationMap& map_of(const LapResult& lap, Progress* progress) {
+  return lap.map->get([&] {
+    starvation::StarvationMap map;
+    // While it waits for its rows it must not take up other work that asks for the same map.
+    tbb::this_task_arena::isolate([&] {
+      map = starvation::starvation_map(*lap.car, lap.course, {}, progress, lap.ladder.get());
+    });
+    return map;
+  });
 }
 
 std::vector<LapOrFault> lap_results(const project::Project& project, const std::vector<Resolved>& wanted,

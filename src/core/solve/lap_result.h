@@ -1,6 +1,6 @@
 #pragma once
-// All that follows from one setup on one lap: the starvation map, the clean level, how sure it is. And a
-// first answer to that while the user still looks.
+// All that follows from one setup on one lap: the clean level, how sure it is, and when it is asked for the
+// starvation map. And a first answer to that while the user still looks.
 //
 // Example:
 //   using namespace uadze;
@@ -9,11 +9,13 @@
 //   options.ladder.levels = 6;
 //   options.points = 200;
 //   const auto lap = solve::lap_result(opened.project, solve::resolve(opened.project, {}), *opened.sources, options);
-//   EXPECT_EQ(lap->map.rows.size(), 6u);
+//   EXPECT_EQ(solve::map_of(*lap).rows.size(), 6u);
 //   EXPECT_TRUE(lap->clean.exists);
 #include <optional>
 #include <vector>
 
+#include "core/base/once.h"
+#include "core/base/require.h"
 #include "core/session/risk.h"
 #include "core/solve/case.h"
 #include "core/starvation/band.h"
@@ -42,7 +44,8 @@ struct LapResult {
   std::optional<starvation::ModelBand> band;
   tank::TankParts parts;             ///< for dip and gauge
   double fuel_temperature = 293.15;  ///< K
-  starvation::StarvationMap map;
+  std::shared_ptr<const starvation::Ladder> ladder;
+  std::shared_ptr<Once<starvation::StarvationMap>> map;  ///< map_of()
   starvation::CleanLevel clean;
   double consumption = 0.0;  ///< m3 a lap
   double usable_volume = 0.0;
@@ -57,6 +60,9 @@ using LapResultPtr = std::shared_ptr<const LapResult>;
 /// In at least the detail asked for. Kept by content; what is kept is given at once.
 LapResultPtr lap_result(const project::Project& project, const Resolved& resolved, Sources& sources,
                         const LapOptions& options = {}, Progress* progress = nullptr);
+
+/// Its starvation map, made when it is first asked for: the rungs of the ladder that starve driven whole.
+const starvation::StarvationMap& map_of(const LapResult& lap, Progress* progress = nullptr);
 
 /// A lap's result, or why there is none.
 struct LapOrFault {

@@ -50,6 +50,22 @@ std::optional<session::Learnt> learnt_of(const project::Project& project, const 
 
 namespace {
 
+/// Where the lap starves first at a level, or at the next of the ladder under it that starves; "": nowhere.
+std::string starves_first_at(const LapResult& lap, double level) {
+  const auto place = [&](double at) -> std::optional<std::string> {
+    const auto trouble = starvation::first_trouble(*lap.car, lap.course, at);
+    if (!trouble) return std::nullopt;
+    return lap::place_at(lap.course.corners, lap.lap->value,
+                         std::max(trouble->time, lap.lap->value.time.front()));
+  };
+  if (const auto there = place(std::min(level, lap.car->tank->volume()))) return *there;
+  const auto& rungs = lap.ladder->rungs;
+  for (auto rung = rungs.rbegin(); rung != rungs.rend(); ++rung)
+    if (rung->level < level && !rung->clean)
+      if (const auto under = place(rung->level)) return *under;
+  return {};
+}
+
 /// As far as its stints.
 SessionResult driven(const LapResultPtr& lap, const session::Session& session, const DrawOptions& options,
                      Progress* progress, const std::optional<session::Learnt>& learnt) {
@@ -79,7 +95,10 @@ void plan_driven(SessionResult& out, const session::Session& session, const Draw
   out.stints = session::stint_plans(s, in, band, draws);
   out.start_reads = session::readings(lap->parts, *lap->car->tank, out.risk.start);
   out.back_reads = session::readings(lap->parts, *lap->car->tank, out.risk.bring_back);
-  if (s.rule) out.rule = session::check_rule(*s.rule, s, in, out.risk.start, lap->map);
+  if (s.rule) {
+    out.rule = session::check_rule(*s.rule, s, in, out.risk.start);
+    if (out.rule->starves) out.rule->place = starves_first_at(*lap, *s.rule * in.tank_volume);
+  }
   out.working = session::risk_working(out.risk, in, out.plan);
   if (lap->clean.exists)
     out.working.steps.push_back(starvation::least_end_working(*lap->car, out.end, lap->clean.level));

@@ -14,8 +14,8 @@
 namespace uadze::starvation {
 namespace {
 
-/// From `start` in steps that double until the answer turns, then by halving. Nothing is searched under
-/// `least`.
+/// From `start` in steps that grow threefold until the answer turns, then by halving. Nothing is searched
+/// under `least`.
 template <class Clean>
 double turn_near(Clean&& clean, double start, double step, double least, double whole, double resolution) {
   double high = std::min(start, whole), low = 0;
@@ -23,7 +23,7 @@ double turn_near(Clean&& clean, double start, double step, double least, double 
   if (clean(high)) {
     if (high <= least) return least;
     low = high - step;
-    while (low > least && clean(low)) high = low, step *= 2, low = high - step;
+    while (low > least && clean(low)) high = low, step *= 3, low = high - step;
     low = std::max(low, least);
     if (least > 0 && low == least && clean(low)) return least;
   } else {
@@ -32,7 +32,7 @@ double turn_near(Clean&& clean, double start, double step, double least, double 
       high = std::min(low + step, whole);
       if (clean(high)) break;
       if (high >= whole) return whole;
-      low = high, step *= 2;
+      low = high, step *= 3;
     }
   }
   return turn_between(clean, low, high, resolution).yes;
@@ -49,11 +49,12 @@ double clean_level_near(const FuelSystem& car, const Course& course, double star
   if (suspect) search.suspect(*suspect);
   for (double from = start;;) {
     if (progress) progress->check();
-    const double level = turn_near([&](double at) { return search.ask(at); }, from,
-                                   std::max(0.03 * whole, 4 * resolution), least, whole, resolution);
-    if (search.clean(level) || level >= whole) return level;
-    // Nearest to the start, with what is known now.
-    from = level < start ? start : level + resolution;
+    const double level =
+        turn_near([&](double at) { return search.ask(at); }, from, 2 * resolution, least, whole, resolution);
+    const size_t known = search.places();
+    if (search.clean(level, level < whole) || level >= whole) return level;
+    // At a place that was known it turns close above; another is looked for from the start again.
+    from = search.places() == known || level >= start ? level + resolution : start;
   }
 }
 

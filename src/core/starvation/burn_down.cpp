@@ -55,8 +55,8 @@ class Burner {
     double time = 0.0;  // s on it
   };
 
-  /// From two laps before the first that may not be clean, so that the fuel comes as it would have from the
-  /// start, to the end.
+  /// From a lap or two before the first that may not be clean, so that the fuel comes as it would have from
+  /// the start, to the end.
   BurnDown run(double end) const {
     BurnDown out{.start = end + burnt(), .end = end};
     out.used_up = end < car_.never_drawn.total() - 1e-12;
@@ -67,7 +67,10 @@ class Burner {
       return out;
     }
     size_t first = unsure(level);
-    for (int lead = 0; lead < 2 && first > 0 && level[first - 1] <= car_.tank->volume(); ++lead) --first;
+    // Only a surge tank remembers more than the lap before.
+    for (int lead = car_.surge ? 2 : 1; lead > 0 && first > 0 && level[first - 1] <= car_.tank->volume();
+         --lead)
+      --first;
     const MarchedPtr marched = march(first, laps_.size(), level, false);
     out.laps_marched = marched->laps;
     out.least_reserve = marched->least_reserve;

@@ -13,8 +13,8 @@
 // less what was burnt, so that fuel missing from the surge tank is counted as missing; it must not be under
 // what never comes out (never_drawn.h), as only the surge tank would feed the engine then.
 //
-// While the least end is looked for, laps that end above the lap's clean level are not marched but for two
-// that lead to the others: the map has them clean, and two laps later nothing of them is left in the fuel.
+// While the least end is looked for, laps that end above the lap's clean level are not marched but for one
+// that leads to the others, with a surge tank two: the ladder has them clean, and nothing of them is left.
 //
 // Example:
 //   const starvation::FuelSystem car = test::simple_car({0, 0, 0});

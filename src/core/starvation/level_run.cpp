@@ -99,17 +99,6 @@ MapRow row_of(LevelRun run, const Course& course, double capacity) {
   return row;
 }
 
-std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& course, double level,
-                                          const RunOptions& options) {
-  Marcher march(car, course, level, {.longest_part = options.longest_part});
-  march.enter();
-  DriveOptions how = drive_options(car, course, options);
-  how.only_clean = true;
-  const Drive drive = drive_laps(march, course, how);
-  if (drive.stretches.empty()) return std::nullopt;
-  return FirstTrouble{drive.stretches.front().start, drive.first_short > 1};
-}
-
 Stretch stretch_about(const Course& course, double time, double before) {
   constexpr double after = 4.0;  // s
   const lap::Lap& lap = *course.lap;
@@ -144,14 +133,26 @@ void adopt(LevelRun& run, LapTrace&& trace) {
   tell_coverage(run.coverage, run.reserve.size());
 }
 
-LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options) {
-  const lap::Lap& lap = *course.lap;
-  LevelRun run;
-  run.level = level;
+namespace {
+
+/// Drives a level until its lap repeats itself, or until it is clear that it is not clean.
+Drive driven_at(const FuelSystem& car, const Course& course, double level, const RunOptions& options,
+                bool only_clean, std::vector<slosh::Instant>* motion) {
   Marcher march(car, course, level, {.longest_part = options.longest_part});
   march.enter();
-  Drive cycle = drive_laps(march, course, drive_options(car, course, options),
-                           options.with_motion ? &run.motion : nullptr);
+  DriveOptions how = drive_options(car, course, options);
+  how.only_clean = only_clean;
+  return drive_laps(march, course, how, motion);
+}
+
+std::optional<FirstTrouble> trouble_of(const Drive& drive) {
+  if (drive.stretches.empty()) return std::nullopt;
+  return FirstTrouble{drive.stretches.front().start, drive.first_short > 1};
+}
+
+/// All that a drive tells.
+void tell(LevelRun& run, Drive&& cycle, const FuelSystem& car, const Course& course) {
+  const lap::Lap& lap = *course.lap;
   adopt(run, std::move(cycle.trace));
   run.laps = cycle.laps;
   run.settled = cycle.settled;
@@ -188,7 +189,31 @@ LevelRun run_level(const FuelSystem& car, const Course& course, double level, co
     run.tightest_side = bare_pickups(car, run.coverage, bare->worst);
   }
   run.tightest_place = lap::place_at(course.corners, lap, lap.time[run.tightest]);
+}
+
+}  // namespace
+
+LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options) {
+  LevelRun run;
+  run.level = level;
+  tell(run, driven_at(car, course, level, options, false, options.with_motion ? &run.motion : nullptr), car,
+       course);
   return run;
+}
+
+CleanRun run_while_clean(const FuelSystem& car, const Course& course, double level,
+                         const RunOptions& options) {
+  CleanRun out;
+  out.run.level = level;
+  Drive drive = driven_at(car, course, level, options, true, options.with_motion ? &out.run.motion : nullptr);
+  out.trouble = trouble_of(drive);
+  if (!out.trouble) tell(out.run, std::move(drive), car, course);
+  return out;
+}
+
+std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& course, double level,
+                                          const RunOptions& options) {
+  return trouble_of(driven_at(car, course, level, options, true, nullptr));
 }
 
 }  // namespace uadze::starvation

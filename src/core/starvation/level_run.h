@@ -96,6 +96,20 @@ Coverage coverage(const FuelSystem& car, const lap::Lap& lap, double level, bool
 /// The whole run with its events.
 LevelRun run_level(const FuelSystem& car, const Course& course, double level, const RunOptions& options = {});
 
+/// Where a lap first goes wrong.
+struct FirstTrouble {
+  double time = 0.0;   ///< s on the lap; under its beginning: begun on the lap before
+  bool later = false;  ///< not on the first lap: what drains from lap to lap is at its end
+};
+
+/// The whole run of a level that is clean; given up as soon as it is clear that it is not.
+struct CleanRun {
+  std::optional<FirstTrouble> trouble;  ///< nothing: it is clean
+  LevelRun run;                         ///< of a clean one
+};
+CleanRun run_while_clean(const FuelSystem& car, const Course& course, double level,
+                         const RunOptions& options = {});
+
 /// A lap at a level as the map keeps it.
 struct MapRow {
   double level = 0.0;            ///< m3
@@ -110,12 +124,6 @@ struct MapRow {
 
 /// `capacity`: m3, of the reserve.
 MapRow row_of(LevelRun run, const Course& course, double capacity);
-
-/// Where a lap first goes wrong.
-struct FirstTrouble {
-  double time = 0.0;   ///< s on the lap; under its beginning: begun on the lap before
-  bool later = false;  ///< not on the first lap: what drains from lap to lap is at its end
-};
 
 /// Only whether the lap is clean at the level, driven until it repeats itself; nothing: it is.
 std::optional<FirstTrouble> first_trouble(const FuelSystem& car, const Course& course, double level,

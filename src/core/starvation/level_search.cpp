@@ -21,25 +21,29 @@ bool LevelSearch::passes(double level) const {
   });
 }
 
-bool LevelSearch::clean(double level) {
+bool LevelSearch::clean(double level, bool passed) {
   if (level == clean_) return true;
   const auto trouble = first_trouble(car_, course_, level, options_);
   if (!trouble) {
     clean_ = level;
     return true;
   }
-  const bool told = !places_.empty() && !passes(level);
+  const bool told = !passed && !places_.empty() && !passes(level);
   starves_ = std::max(starves_, level);
-  if (told) return false;
+  if (!told) missed(level, *trouble);
+  return false;
+}
+
+void LevelSearch::missed(double level, const FirstTrouble& trouble) {
+  starves_ = std::max(starves_, level);
   // That it passes where it starves is due to what was before that, or to what drains from lap to lap.
   const bool known = std::any_of(places_.begin(), places_.end(),
-                                 [&](double time) { return std::abs(time - trouble->time) < one_place; });
-  if (!known) suspect(trouble->time);
+                                 [&](double time) { return std::abs(time - trouble.time) < one_place; });
+  if (!known) suspect(trouble.time);
   if (known && before_ < further)
     before_ = further;
-  else if (known || trouble->later)
+  else if (known || trouble.later)
     whole_ = true;
-  return false;
 }
 
 }  // namespace uadze::starvation

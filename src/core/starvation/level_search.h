@@ -32,11 +32,14 @@ class LevelSearch {
   /// A time (s on the lap) at which levels round those asked starve.
   void suspect(double time);
   bool knows_a_place() const { return !places_.empty(); }
+  size_t places() const { return places_.size(); }
   /// Whether the level starves at none of the places known and lies over what was found to starve; driven
   /// whole where no place is known, or they tell too little. Any number of threads may ask.
   bool passes(double level) const;
-  /// Driven whole. Where it starves is known from then on.
-  bool clean(double level);
+  /// Driven whole. Where it starves is known from then on. `passed`: it was just found to pass.
+  bool clean(double level, bool passed = false);
+  /// The level passes and yet starves so, driven whole: asked there from then on, or from further before it.
+  void missed(double level, const FirstTrouble& trouble);
   /// From now on every level is driven whole.
   void drive_whole() { whole_ = true; }
   /// One of them: whole until a place is known.

@@ -55,14 +55,29 @@ bool QuickLap::clean(double level, Progress* progress) const {
   return is_clean(car_, course_, level, {.longest_part = options_.step, .progress = progress});
 }
 
+std::optional<LevelRun> QuickLap::run_by_far(double level, Progress* progress) const {
+  CleanRun driven =
+      run_while_clean(car_, course_, level, {.longest_part = options_.step, .progress = progress});
+  if (driven.trouble || !driven.run.settled || driven.run.least_reserve < 0.5 * car_.reserve_capacity())
+    return std::nullopt;
+  return std::move(driven.run);
+}
+
 bool QuickLap::clean_by_far(double level, Progress* progress) const {
-  const LevelRun run = run_level(car_, course_, level, {.longest_part = options_.step, .progress = progress});
-  return run.clean() && run.settled && run.least_reserve >= 0.5 * car_.reserve_capacity();
+  return run_by_far(level, progress).has_value();
 }
 
 MapRow QuickLap::row(double level, const Course& full) const {
-  MapRow out = row_of(run_level(car_, course_, level, {.most_laps = 1, .longest_part = options_.step}),
-                      course_, std::max(car_.reserve_capacity(), 1e-12));
+  return spread(run_level(car_, course_, level, {.most_laps = 1, .longest_part = options_.step}), full);
+}
+
+std::optional<MapRow> QuickLap::row_by_far(double level, const Course& full, Progress* progress) const {
+  if (auto run = run_by_far(level, progress)) return spread(std::move(*run), full);
+  return std::nullopt;
+}
+
+MapRow QuickLap::spread(LevelRun&& run, const Course& full) const {
+  MapRow out = row_of(std::move(run), course_, std::max(car_.reserve_capacity(), 1e-12));
   out.coarse = true;
   // Each sample of the full lap lies at a share between two of this one.
   const lap::Lap& lap = *full.lap;
@@ -73,14 +88,14 @@ MapRow QuickLap::row(double level, const Course& full) const {
     const double wide = lap_.time[k + 1] - lap_.time[k];
     at.emplace_back(k, static_cast<float>(std::clamp((t - lap_.time[k]) / wide, 0.0, 1.0)));
   }
-  const auto spread = [&](std::vector<float>& values) {
+  const auto widen = [&](std::vector<float>& values) {
     std::vector<float> wide;
     wide.reserve(at.size());
     for (const auto& [i, share] : at) wide.push_back(std::lerp(values[i], values[i + 1], share));
     values = std::move(wide);
   };
-  for (auto* values : {&out.wet, &out.least_wet, &out.reserve, &out.rail}) spread(*values);
-  for (auto& values : out.pickups) spread(values);
+  for (auto* values : {&out.wet, &out.least_wet, &out.reserve, &out.rail}) widen(*values);
+  for (auto& values : out.pickups) widen(values);
   return out;
 }
 

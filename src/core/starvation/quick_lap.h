@@ -47,11 +47,16 @@ class QuickLap {
   /// A row of the map of the lap that was asked of, `full`: one lap's, drawn straight between the thinned
   /// lap's samples.
   MapRow row(double level, const Course& full) const;
+  /// The same of laps driven until they repeat themselves; nothing unless it is clean by far.
+  std::optional<MapRow> row_by_far(double level, const Course& full, Progress* progress = nullptr) const;
   double tank_volume() const { return car_.tank->volume(); }
   double never_drawn() const { return car_.never_drawn.total(); }
   bool has_surge_tank() const { return car_.surge.has_value(); }
 
  private:
+  std::optional<LevelRun> run_by_far(double level, Progress* progress) const;
+  MapRow spread(LevelRun&& run, const Course& full) const;
+
   QuickOptions options_;
   FuelSystem car_;
   lap::Lap lap_;

@@ -11,93 +11,33 @@
 #include "core/base/root.h"
 #include "core/starvation/level_search.h"
 #include "core/starvation/never_drawn.h"
-#include "core/starvation/quick_lap.h"
 
 namespace uadze::starvation {
-namespace {
-
-/// Runs `work(i)` for every i on all cores, with progress and cancel.
-template <class Work>
-void for_each_level(size_t count, Progress* progress, Work&& work) {
+StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options,
+                             Progress* progress, const Ladder* known) {
+  const Ladder climbed = known ? Ladder{} : ladder(car, course, options, progress);
+  const Ladder& steps = known ? *known : climbed;
+  const double capacity = std::max(car.reserve_capacity(), 1e-12);
+  StarvationMap map;
+  std::vector<size_t> left;
+  for (size_t i = 0; i < steps.rungs.size(); ++i) {
+    const Rung& rung = steps.rungs[i];
+    map.rows.push_back(rung.row);
+    if (rung.clean) continue;
+    if (rung.level == steps.highest.level)
+      map.rows[i] = row_of(steps.highest, course, capacity);
+    else
+      left.push_back(i);
+  }
   std::atomic<size_t> done{0};
-  tbb::parallel_for(size_t{0}, count, [&](size_t i) {
+  tbb::parallel_for(size_t{0}, left.size(), [&](size_t k) {
     if (progress && progress->cancelled()) return;
-    work(i);
-    if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(count));
+    const size_t i = left[k];
+    map.rows[i] =
+        row_of(run_level(car, course, steps.rungs[i].level, {.progress = progress}), course, capacity);
+    if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(left.size()));
   });
   if (progress) progress->check();
-}
-
-bool all_over(const std::vector<float>& values, float least) {
-  return std::ranges::all_of(values, [least](float v) { return v >= least; });
-}
-bool never_bare(const MapRow& row) { return row.events.empty() && all_over(row.least_wet, 1.0f); }
-/// Clean by far: no pickup sees gas, or half of the reserve is left all along.
-bool has_plenty(const MapRow& row) {
-  return never_bare(row) || (row.events.empty() && all_over(row.reserve, 0.5f));
-}
-
-/// What a level between two rows shows, straight between them.
-MapRow between(const MapRow& lower, const MapRow& upper, double level) {
-  MapRow out = lower;
-  out.level = level, out.coarse = true;
-  const auto share = static_cast<float>((level - lower.level) / (upper.level - lower.level));
-  const auto mix = [share](std::vector<float>& values, const std::vector<float>& others) {
-    for (size_t k = 0; k < values.size(); ++k) values[k] = std::lerp(values[k], others[k], share);
-  };
-  mix(out.wet, upper.wet), mix(out.least_wet, upper.least_wet);
-  mix(out.reserve, upper.reserve), mix(out.rail, upper.rail);
-  for (size_t k = 0; k < out.pickups.size(); ++k) mix(out.pickups[k], upper.pickups[k]);
-  return out;
-}
-
-}  // namespace
-
-std::vector<double> level_ladder(double tank_volume, int levels) {
-  std::vector<double> out;
-  for (int i = 1; i <= levels; ++i) out.push_back(tank_volume * i / levels);
-  return out;
-}
-
-StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options,
-                             Progress* progress) {
-  const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
-  StarvationMap map;
-  map.rows.resize(levels.size());
-  const double capacity = std::max(car.reserve_capacity(), 1e-12);
-  const size_t n = levels.size(), apart = std::max<size_t>(1, n / 10);
-  std::vector<size_t> whole, middle, others;
-  for (size_t i = 0; i < n; ++i) {
-    const size_t from_above = (n - 1 - i) % apart;
-    (i == 0 || from_above == 0 ? whole : from_above == apart / 2 ? middle : others).push_back(i);
-  }
-  const auto fine = [&](size_t i) {
-    map.rows[i] = row_of(run_level(car, course, levels[i], {.progress = progress}), course, capacity);
-  };
-  for_each_level(whole.size(), progress, [&](size_t k) { fine(whole[k]); });
-  if (middle.empty()) return map;
-  // A row beside whole ones is seen beside them: finer than what a first answer does with.
-  const QuickLap quick(car, course, {.step = 0.04});
-  const auto fill = [&](const std::vector<size_t>& rows, const std::vector<size_t>& known, auto&& enough) {
-    for_each_level(rows.size(), progress, [&](size_t k) {
-      const size_t i = rows[k];
-      const auto above = std::ranges::upper_bound(known, i);
-      const MapRow &upper = map.rows[*above], &lower = map.rows[*std::prev(above)];
-      if (enough(upper) && enough(lower)) {
-        map.rows[i] = between(lower, upper, levels[i]);
-        return;
-      }
-      if (upper.events.empty() && lower.events.empty()) {
-        map.rows[i] = quick.row(levels[i], course);
-        if (map.rows[i].events.empty()) return;
-      }
-      fine(i);
-    });
-  };
-  fill(middle, whole, never_bare);
-  std::vector<size_t> driven;
-  std::ranges::merge(whole, middle, std::back_inserter(driven));
-  fill(others, driven, has_plenty);
   return map;
 }
 
@@ -154,48 +94,50 @@ std::vector<Anomaly> anomalies(const FuelSystem& car, const Course& course,
   return out;
 }
 
+/// s on the lap: where a level starves worst, and second worst. With a little more fuel one of them is what
+/// is left.
+std::vector<double> worst_times(const LevelRun& run) {
+  std::vector<Event> events = run.events;
+  const size_t most = std::min<size_t>(events.size(), 2);
+  std::partial_sort(events.begin(), events.begin() + static_cast<std::ptrdiff_t>(most), events.end(),
+                    [](const Event& a, const Event& b) {
+                      return std::pair(a.end - a.start, a.missing) > std::pair(b.end - b.start, b.missing);
+                    });
+  std::vector<double> out;
+  for (size_t k = 0; k < most; ++k) out.push_back(events[k].start);
+  return out;
+}
+
 }  // namespace
 
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options,
-                       Progress* progress, const StarvationMap* known) {
-  const std::vector<double> levels = level_ladder(car.tank->volume(), options.levels);
-  std::vector<char> clean(levels.size());
-  std::vector<std::optional<double>> hurts(levels.size());  // s, where it goes wrong on the lap
-  if (known)
-    for (size_t i = 0; i < levels.size(); ++i) {
-      clean[i] = known->rows[i].events.empty();
-      if (!clean[i]) hurts[i] = known->rows[i].events.front().start;
-    }
-  else
-    for_each_level(levels.size(), progress, [&](size_t i) {
-      const auto trouble = first_trouble(car, course, levels[i], {.progress = progress});
-      clean[i] = !trouble;
-      if (trouble && !trouble->later) hurts[i] = trouble->time;
-    });
+                       Progress* progress, const Ladder* known) {
+  const Ladder climbed = known ? Ladder{} : ladder(car, course, options, progress);
+  const Ladder& steps = known ? *known : climbed;
+  const std::vector<Rung>& rungs = steps.rungs;
 
   CleanLevel out;
-  out.runs = static_cast<int>(levels.size());
-  size_t first = levels.size();  // lowest of the unbroken clean levels at the top
-  while (first > 0 && clean[first - 1]) --first;
+  out.runs = static_cast<int>(rungs.size());
+  const size_t first = rungs.size() - steps.clean_on_top();  // lowest of those clean at the top
   std::vector<std::pair<double, double>> odd;  // a clean level and the next that starves above it
   for (size_t i = 0; i < first; ++i)
-    if (clean[i]) {
+    if (rungs[i].clean) {
       size_t above = i + 1;
-      while (clean[above]) ++above;
-      odd.emplace_back(levels[i], levels[above]);
+      while (rungs[above].clean) ++above;
+      odd.emplace_back(rungs[i].level, rungs[above].level);
     }
   out.clean_again = anomalies(car, course, odd, progress);
-  if (first == levels.size()) {
+  if (first == rungs.size()) {
     out.level = out.unclean_below = car.tank->volume();
-    out.at = out.below = run_level(car, course, out.level);
+    out.at = out.below = steps.highest;
     return out;
   }
   out.exists = true;
   // Under what is never drawn nothing is sought: such a level is not used, and nobody asks how clean it is.
   const double never = std::min(car.never_drawn.total(), car.tank->volume());
-  double low = first > 0 ? levels[first - 1] : 0.0, high = levels[first];
+  double low = first > 0 ? rungs[first - 1].level : 0.0, high = rungs[first].level;
   LevelSearch search(car, course, {.progress = progress});
-  if (first > 0 && hurts[first - 1]) search.suspect(*hurts[first - 1]);
+  for (const double time : worst_times(steps.highest)) search.suspect(time);
   if (never > low && never < high) (search.clean(never) ? high : low) = never, ++out.runs;
   const auto passes = [&](double lower, double upper) {
     if (progress) progress->check();
@@ -204,29 +146,37 @@ CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOpt
     tbb::parallel_for(0, 2, [&](int k) { clean_at[k] = search.passes(tried[k]); });
     return std::pair(clean_at[0], clean_at[1]);
   };
-  // What is told is driven whole, on both sides; where that says otherwise than a place did, it is sought on.
+  // Two levels at a time: as many as halving takes, on two cores. What is told is driven whole, on both
+  // sides; where that says otherwise than a place did, it is sought on.
+  LevelRun starving = steps.highest;  // driven whole
   const auto drive = [&] {
-    tbb::parallel_invoke([&] { out.at = run_level(car, course, high, {.progress = progress}); },
-                         [&] {
-                           if (low > 0) out.below = run_level(car, course, low, {.progress = progress});
-                         });
-    out.runs += 2;
+    const bool driven = low <= 0 || low == starving.level;
+    tbb::parallel_invoke(
+        [&] { out.at = run_level(car, course, high, {.progress = progress}); },
+        [&] { out.below = driven ? starving : run_level(car, course, low, {.progress = progress}); });
+    out.runs += driven ? 1 : 2;
   };
-  for (double starves = low, sound = high;;) {
-    // Two levels at a time: as many as halving takes, on two cores.
-    if (never < sound) {
-      const Turn turn = turn_in_thirds(passes, starves, sound, options.resolution);
-      low = turn.no, high = turn.yes;
-      out.runs += turn.evaluations;
-    }
+  const auto take = [&](const Turn& turn) {
+    low = turn.no, high = turn.yes;
+    out.runs += turn.evaluations;
+  };
+  double starves = low, sound = high;
+  if (never < sound) take(turn_in_thirds(passes, starves, sound, options.resolution));
+  for (;;) {
     high = std::max(high, never);
     drive();
-    if (high < sound && !out.at.clean())
-      starves = high, search.clean(high);
-    else if (low > starves && out.below.clean())
-      sound = low, search.drive_whole();
-    else
+    if (high < sound && !out.at.clean()) {
+      search.missed(high, {out.at.events.front().start, out.at.first_short_lap > 1});
+      starves = high;
+      starving = std::move(out.at);
+      take(turn_close_to(passes, starves, sound, options.resolution));
+    } else if (low > starves && out.below.clean()) {
+      sound = low;
+      search.drive_whole();
+      take(turn_in_thirds(passes, starves, sound, options.resolution));
+    } else {
       break;
+    }
   }
   out.level = high;
   out.unclean_below = low;

@@ -14,17 +14,9 @@
 //   const auto map = starvation::starvation_map(car, test::course_of(car, lap), {.levels = 5});
 //   EXPECT_EQ(map.rows.size(), 5u);
 #include "core/base/derivation.h"
-#include "core/base/progress.h"
-#include "core/base/require.h"
-#include "core/starvation/level_run.h"
+#include "core/starvation/ladder.h"
 
 namespace uadze::starvation {
-
-struct MapOptions {
-  int levels = 40;              ///< rows
-  double resolution = 0.05e-3;  ///< m3: the clean level is found this closely, on the safe side
-  bool operator==(const MapOptions&) const = default;
-};
 
 /// A lower level that was clean though a higher one starves, and what the two laps differ in.
 struct Anomaly {
@@ -57,23 +49,16 @@ struct CornerLevel {
 /// The highest first.
 std::vector<CornerLevel> corner_levels(const StarvationMap& map);
 
-/// The ladder: levels spread evenly over the tank, the empty tank left out, the full one included.
-std::vector<double> level_ladder(double tank_volume, int levels);
-
-/// The ladder's levels, in parallel; the result does not depend on the number of threads. Rows a tenth of the
-/// tank apart are driven whole. Between two clean ones those in the middle are the thinned lap's
-/// (quick_lap.h), and the others too, unless both beside them have plenty: half of the reserve left all
-/// along. Those are drawn straight between the two, as is what lies between two rows that never have a pickup
-/// bare. What starves is driven whole.
+/// The ladder's rungs as rows, those that starve driven whole, in parallel; the result does not depend on the
+/// number of threads. `known`: the same ladder, which saves climbing it again.
 StarvationMap starvation_map(const FuelSystem& car, const Course& course, const MapOptions& options = {},
-                             Progress* progress = nullptr);
+                             Progress* progress = nullptr, const Ladder* known = nullptr);
 
-/// The smallest level above which no level of the ladder starves, refined by halving. If a level below a
+/// The smallest level above which no level of the ladder starves, refined by thirds. If a level below a
 /// starving one was clean, that is reported in `clean_again`, not used. Not refined under what never comes
-/// out of the tank.
-/// `known`: the map of the same ladder, which saves running it again.
+/// out of the tank. `known` as above.
 CleanLevel clean_level(const FuelSystem& car, const Course& course, const MapOptions& options = {},
-                       Progress* progress = nullptr, const StarvationMap* known = nullptr);
+                       Progress* progress = nullptr, const Ladder* known = nullptr);
 
 Derivation clean_level_working(const FuelSystem& car, const CleanLevel& clean, const MapOptions& options);
 Derivation reserve_working(const FuelSystem& car, const Course& course, const LevelRun& run);

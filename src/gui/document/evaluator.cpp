@@ -14,6 +14,10 @@ class Run {
     const solve::Detail most = request_.plan.lap.detail;
     for (const solve::Detail detail : {solve::Detail::fine, solve::Detail::band})
       if (detail <= most && plan({{request_.setup, request_.session}}, detail)) publish_(out_);
+    if (out_.lap) {
+      solve::map_of(*out_.lap, &progress_);
+      publish_(out_);
+    }
     std::vector<Place> others;
     for (const auto& setup : request_.project.setups)
       for (const auto& session : request_.project.sessions)
@@ -121,9 +125,11 @@ void Evaluator::start(Request request) {
 }
 
 void Evaluator::adopt(Evaluation evaluation, bool last) {
-  // While there is only a first answer the map of before stays; sessions that are still to be computed keep
+  // Until there is another the map of before stays; sessions that are still to be computed keep
   // what they had.
   if (!evaluation.lap) evaluation.lap = result_.lap;
+  const bool drawn = evaluation.lap && evaluation.lap->map->known();
+  evaluation.mapped = drawn ? evaluation.lap : result_.mapped;
   if (!last)
     for (const auto& known : result_.sessions) evaluation.sessions.insert(known);
   result_ = std::move(evaluation);

@@ -1,7 +1,7 @@
 #pragma once
-// Background runs: the chosen setup and session first, about, then with its starvation map, then with the
-// model's band; then all the others. Every edit ends the run that is going on and starts a new one; results
-// are kept by content (solve::Sources), so going back is instant.
+// Background runs: the chosen setup and session first, about, then finely, then with the model's band, then
+// its starvation map; then all the others. Every edit ends the run that is going on and starts a new one;
+// results are kept by content (solve::Sources), so going back is instant.
 #include <QObject>
 #include <map>
 #include <memory>
@@ -15,7 +15,8 @@ struct Evaluation {
   std::map<std::pair<std::string, std::string>, solve::SessionResult> sessions;  ///< by setup and session
   std::map<std::pair<std::string, std::string>, std::string> faults;             ///< by setup and session
   std::optional<solve::FirstAnswer> first;  ///< of the chosen ones; nothing once the fine answer is there
-  solve::LapResultPtr lap;                  ///< of the chosen setup and session, with its map
+  solve::LapResultPtr lap;                  ///< of the chosen setup and session
+  solve::LapResultPtr mapped;               ///< the last of them whose map is known
   std::shared_ptr<const starvation::LevelRun> at_back;  ///< of those: the lap at what is brought back
 };
 

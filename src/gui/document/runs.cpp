@@ -58,6 +58,11 @@ const solve::SessionResult* Runs::verdict() const {
   return setup && session ? result_of(setup->name, session->name) : nullptr;
 }
 
+const starvation::StarvationMap* Runs::map() const {
+  const auto& mapped = evaluator.result().mapped;
+  return mapped ? mapped->map->known() : nullptr;
+}
+
 const solve::FirstAnswer* Runs::first() const {
   const auto& first = evaluator.result().first;
   const auto* setup = selection_.setup();

@@ -44,6 +44,9 @@ class Runs : public QObject {
   const solve::SessionResult* verdict() const;
   /// A first answer to the present state, while the fine one is being computed.
   const solve::FirstAnswer* first() const;
+  /// The starvation map of the evaluator's lap, or until that is there of the one before; nothing before the
+  /// first.
+  const starvation::StarvationMap* map() const;
   const solve::SessionResult* result_of(const std::string& setup, const std::string& session) const;
   /// Why there is none; empty if there is, or it is still being computed.
   QString fault() const;

@@ -133,7 +133,17 @@ TEST(Turn, StandsOnEitherSideOfTheAnswerBothWays) {
                               [&](double a, double b) {
                                 return std::pair{above(a), above(b)};
                               },
-                              -0.1, 1.1, width)}) {
+                              -0.1, 1.1, width),
+                          turn_close_to(
+                              [&](double a, double b) {
+                                return std::pair{above(a), above(b)};
+                              },
+                              at - std::pow(10, random.uniform(-6, 0)), 2.1, width),
+                          turn_close_to(
+                              [&](double a, double b) {
+                                return std::pair{below(a), below(b)};
+                              },
+                              1.1, -0.1, width)}) {
       EXPECT_LE(std::abs(t.yes - t.no), width);
       EXPECT_LE(std::min(t.no, t.yes), at);
       EXPECT_GE(std::max(t.no, t.yes), at);

@@ -122,7 +122,7 @@ TEST_P(RunReport, AMapHasARowALevelAndSample) {
       solve::lap_result(opened.project, solve::resolve(opened.project, {.alone = true}), *opened.sources,
                         {.ladder = {.levels = 5, .resolution = 1e-3}, .points = 200});
   const CsvTable table = parse_csv(map_csv(*lap), "map.csv");
-  EXPECT_EQ(table.rows.size(), lap->map.rows.size() * lap->lap->value.size());
+  EXPECT_EQ(table.rows.size(), solve::map_of(*lap).rows.size() * lap->lap->value.size());
   for (const char* share : {"mean wet fraction [1]", "least wet fraction [1]", "reserve [1]", "starving [1]"})
     expect_within(column(table, share), 0, 1, share);
   const auto mean = column(table, "mean wet fraction [1]"), least = column(table, "least wet fraction [1]");

@@ -78,7 +78,7 @@ TEST(AnyCar, KeepsToTheSameTruthsFromFileToPlan) {
     }
     // Every row of the map is of a level in the tank; above the clean level none starves.
     double last = 0;
-    for (const auto& row : lap->map.rows) {
+    for (const auto& row : solve::map_of(*lap).rows) {
       EXPECT_GT(row.level, last);
       last = row.level;
       EXPECT_LE(row.level, whole * (1 + 1e-9));

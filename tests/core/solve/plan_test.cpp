@@ -110,6 +110,36 @@ TEST_F(WispPlan, TheBandHoldsTheCleanLevelAndGoesIntoTheRisk) {
   EXPECT_FALSE(plan_session(fine, s).risk.with_band);
 }
 
+TEST_F(WispPlan, ARuleUnderTheLeastEndIsToldWithThePlaceThatStarvesThere) {
+  const LapResultPtr lap = solve(project, 0);
+  session::Session s = project.sessions[0];
+  s.rule = 0.5 * lap->clean.level / lap->car->tank->volume();
+  const auto low = plan_session(lap, s, {.draws = 100}).rule;
+  ASSERT_TRUE(low && low->starves);
+  const auto there = starvation::run_level(*lap->car, lap->course, 0.5 * lap->clean.level);
+  ASSERT_FALSE(there.clean());
+  EXPECT_EQ(low->place, there.events.front().place);
+  s.rule = 1.0;
+  EXPECT_EQ(plan_session(lap, s, {.draws = 100}).rule->place, "");
+}
+
+TEST_F(WispPlan, TheMapIsMadeWhenItIsAskedForAndKeptForAllThatShareTheLap) {
+  const LapResultPtr lap = solve(project, 0);
+  ASSERT_FALSE(lap->map->known());
+  Progress stopped;
+  stopped.cancel();
+  EXPECT_THROW(map_of(*lap, &stopped), Cancelled);
+  EXPECT_FALSE(lap->map->known()) << "what was cancelled is not there by half";
+  const starvation::StarvationMap& map = map_of(*lap);
+  EXPECT_EQ(&map_of(*solve(project, 0, Detail::band)), &map) << "the band's result has the same";
+  const auto again = starvation::starvation_map(*lap->car, lap->course);
+  ASSERT_EQ(map.rows.size(), again.rows.size());
+  for (size_t k = 0; k < map.rows.size(); ++k) {
+    EXPECT_EQ(map.rows[k].wet, again.rows[k].wet);
+    EXPECT_EQ(map.rows[k].events.empty(), bool(lap->ladder->rungs[k].clean));
+  }
+}
+
 TEST_F(WispPlan, SessionsSideBySideAreAsOneByOne) {
   const auto lap_of = [&](const std::string& setup, const session::Session& s, Sources& from) {
     return lap_result(project, resolve(project, {.setup = setup, .session = s.name}), from);

@@ -114,8 +114,12 @@ TEST(Coupling, LevelsAreInOrderOrTheMapSaysWhyNot) {
     const lap::Lap lap = random_lap(random);
     const Course course = test::course_of(car, lap);
     const MapOptions options{.levels = 12, .resolution = 0.2e-3};
-    const StarvationMap map = starvation_map(car, course, options);
-    const CleanLevel clean = clean_level(car, course, options, nullptr, &map);
+    const Ladder steps = ladder(car, course, options);
+    const StarvationMap map = starvation_map(car, course, options, nullptr, &steps);
+    const CleanLevel clean = clean_level(car, course, options, nullptr, &steps);
+    // What a rung tells by a place or a quick look its whole lap tells too.
+    for (size_t k = 0; k < map.rows.size(); ++k)
+      EXPECT_EQ(map.rows[k].events.empty(), bool(steps.rungs[k].clean)) << n << ", " << map.rows[k].level;
     size_t cleaner = 0;
     bool starved_above = false;
     for (auto row = map.rows.rbegin(); row != map.rows.rend(); ++row) {

@@ -58,8 +58,8 @@ const std::vector<float>& layer_of(const starvation::MapRow& row, int layer) {
 }  // namespace
 
 QImage MapView::map_image() const {
-  const auto& result = workspace_.runs.evaluator.result().lap;
-  const starvation::StarvationMap* map = result ? &result->map : nullptr;
+  const auto& result = workspace_.runs.evaluator.result().mapped;
+  const starvation::StarvationMap* map = workspace_.runs.map();
   const auto entry = workspace_.runs.lap();
   const Theme& t = workspace_.theme();
   if (!map || !entry || map->rows.empty() || map->rows[0].wet.size() != entry->value.size()) return {};

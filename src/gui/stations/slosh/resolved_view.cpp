@@ -191,10 +191,10 @@ void ResolvedView::fill_choices() {
   std::vector<std::vector<solve::WorstCorner>> choices;
   std::vector<std::optional<lap::Manoeuvre>> manoeuvres;
   QStringList titles;
-  const auto& result = w_.runs.evaluator.result().lap;
-  if (result && w_.runs.lap()) {
+  const auto& result = w_.runs.evaluator.result().mapped;
+  if (const auto* map = w_.runs.map(); map && w_.runs.lap()) {
     const auto all =
-        solve::worst_corners(result->map, w_.runs.lap()->value, result->course.corners, offered_corners);
+        solve::worst_corners(*map, w_.runs.lap()->value, result->course.corners, offered_corners);
     if (all.size() > 1) {
       choices.emplace_back(all.begin(),
                            all.begin() + static_cast<std::ptrdiff_t>(std::min(worst, all.size())));

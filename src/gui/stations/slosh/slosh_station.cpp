@@ -84,9 +84,9 @@ class SloshStation : public StationView {
     corners_->setAccessibleName("Level at which each place begins to hurt");
     corners_->setObjectName("corner levels");
     QObject::connect(corners_, &QTableWidget::cellClicked, corners_, [this](int row, int) {
-      const auto& lap = w_.runs.evaluator.result().lap;
-      if (!lap) return;
-      const auto levels = starvation::corner_levels(lap->map);
+      const auto* map = w_.runs.map();
+      if (!map) return;
+      const auto levels = starvation::corner_levels(*map);
       if (row >= static_cast<int>(levels.size())) return;
       const auto& at = levels[static_cast<size_t>(row)];
       w_.selection.pick_level(at.level);
@@ -235,8 +235,8 @@ class SloshStation : public StationView {
   }
 
   void refresh_corners() {
-    const auto& lap = w_.runs.evaluator.result().lap;
-    const auto levels = lap ? starvation::corner_levels(lap->map) : std::vector<starvation::CornerLevel>{};
+    const auto* map = w_.runs.map();
+    const auto levels = map ? starvation::corner_levels(*map) : std::vector<starvation::CornerLevel>{};
     corners_->setVisible(!levels.empty());
     corners_->setRowCount(static_cast<int>(levels.size()));
     const Filling quiet(corners_);
