@@ -143,9 +143,8 @@ const starvation::StarvationMap& map_of(const LapResult& lap, Progress* progress
   return lap.map->get([&] {
     starvation::StarvationMap map;
     // While it waits for its rows it must not take up other work that asks for the same map.
-    tbb::this_task_arena::isolate([&] {
-      map = starvation::starvation_map(*lap.car, lap.course, {}, progress, lap.ladder.get());
-    });
+    tbb::this_task_arena::isolate(
+        [&] { map = starvation::starvation_map(*lap.car, lap.course, {}, progress, lap.ladder.get()); });
     return map;
   });
 }

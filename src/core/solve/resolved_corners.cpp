@@ -109,11 +109,11 @@ std::vector<CornerRow> check_corners(const project::Project& project, const Case
                                      const CornersAsk& ask, Sources& sources, const KeepOptions& keep,
                                      Progress* progress) {
   const auto result = lap_result(project, resolve(project, wanted), sources, {}, progress);
-  return check_all(
-      project, wanted,
-      planned_checks(worst_corners(map_of(*result, progress), result->lap->value, result->course.corners, ask.corners), ask,
-                     result->car->tank->volume()),
-      sources, keep, progress);
+  return check_all(project, wanted,
+                   planned_checks(worst_corners(map_of(*result, progress), result->lap->value,
+                                                result->course.corners, ask.corners),
+                                  ask, result->car->tank->volume()),
+                   sources, keep, progress);
 }
 
 }  // namespace uadze::solve
